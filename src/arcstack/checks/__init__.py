@@ -1,0 +1,19 @@
+"""Figures with their working, limits, and verdicts."""
+
+from arcstack.checks.evidence import Evidence
+from arcstack.checks.figure import Figure, steps
+from arcstack.checks.limit import Limit, Sense
+from arcstack.checks.verdict import Level, Missing, Verdict, judge, worst
+
+__all__ = [
+    "Evidence",
+    "Figure",
+    "Level",
+    "Limit",
+    "Missing",
+    "Sense",
+    "Verdict",
+    "judge",
+    "steps",
+    "worst",
+]

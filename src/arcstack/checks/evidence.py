@@ -1,0 +1,15 @@
+from enum import StrEnum
+
+
+class Evidence(StrEnum):
+    """Where a figure comes from, strongest first."""
+
+    MEASURED = "measured"
+    PRINTED = "printed"
+    CALCULATED = "calculated"
+    ASSUMED = "assumed"
+
+    @property
+    def weakness(self) -> int:
+        """0 for measured up to 3 for assumed."""
+        return list(Evidence).index(self)

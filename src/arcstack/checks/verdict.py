@@ -1,0 +1,101 @@
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from arcstack.checks.figure import Figure
+from arcstack.checks.limit import Limit, Sense
+
+
+class Level(StrEnum):
+    """How a check came out, best first; *open* means an input is missing."""
+
+    CLEAR = "clear"
+    OPEN = "open"
+    TIGHT = "tight"
+    FAIL = "fail"
+
+    @property
+    def severity(self) -> int:
+        return list(Level).index(self)
+
+
+@dataclass(frozen=True)
+class Missing:
+    """An input that a check still needs: the field's path and its label."""
+
+    path: str
+    label: str
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """One check of one side (``side`` is None where a check has no side).
+
+    ``judges`` is False when the practice shows the check without letting it count.
+    """
+
+    id: str
+    side: str | None
+    title: str
+    stage: str
+    figure: Figure | None
+    limit: Limit | None
+    level: Level
+    missing: tuple[Missing, ...] = ()
+    judges: bool = True
+    note: str = ""
+
+    @property
+    def proven(self) -> bool:
+        return self.figure is not None and self.figure.proven
+
+    @property
+    def evidence(self) -> str:
+        """``proven``, ``on paper``, or an empty text while the check is open."""
+        if self.figure is None:
+            return ""
+        return "proven" if self.proven else "on paper"
+
+    @property
+    def key(self) -> str:
+        return f"{self.id}@{self.side}" if self.side else self.id
+
+    @property
+    def room(self) -> float | None:
+        """Distance to the nearest limit in units of its tight zone; negative past it. Sorts margins."""
+        if self.figure is None or self.limit is None:
+            return None
+        gaps = []
+        limit, value = self.limit, self.figure.value
+        if limit.low is not None:
+            gaps.append(value - limit.low)
+        if limit.high is not None:
+            gaps.append(limit.high - value)
+        return min(gaps) / (limit.tight or 1.0)
+
+
+def judge(value: float, limit: Limit) -> Level:
+    """Where ``value`` stands against ``limit``. On the limit itself is still good.
+
+    >>> from arcstack.units import LENGTH
+    >>> floor = Limit("x", Sense.AT_LEAST, 1.5, None, 0.25, LENGTH, "", "")
+    >>> [judge(v, floor).value for v in (1.49, 1.5, 1.74, 1.75)]
+    ['fail', 'tight', 'tight', 'clear']
+    """
+    hair = 1e-9
+    low = limit.low if limit.sense is not Sense.AT_MOST else None
+    high = limit.high if limit.sense is not Sense.AT_LEAST else None
+    if low is not None and value < low - hair:
+        return Level.FAIL
+    if high is not None and value > high + hair:
+        return Level.TIGHT if limit.soft_high else Level.FAIL
+    if low is not None and value < low + limit.tight - hair:
+        return Level.TIGHT
+    if high is not None and not limit.soft_high and value > high - limit.tight + hair:
+        return Level.TIGHT
+    return Level.CLEAR
+
+
+def worst(verdicts: Iterable[Verdict]) -> Level:
+    """The worst level among the verdicts that judge; clear when there are none."""
+    return max((v.level for v in verdicts if v.judges), key=lambda lv: lv.severity, default=Level.CLEAR)

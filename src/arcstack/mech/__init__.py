@@ -1,0 +1,1 @@
+"""Pure formulae and models: canonical units, no limits, no input or output."""

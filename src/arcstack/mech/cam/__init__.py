@@ -1,0 +1,1 @@
+"""Lift laws, what can be read off them, and what a card says."""

@@ -1,0 +1,35 @@
+"""The arithmetic of a cam card: events, duration, centreline. Crank radians, 0 at gas-exchange TDC."""
+
+import math
+
+
+def duration_rad(opens_rad: float, closes_rad: float) -> float:
+    """Duration from two events: opening + 180° + closing.
+
+    Intake: opening before TDC and closing after BDC. Exhaust: opening before BDC and closing after TDC.
+
+    >>> round(math.degrees(duration_rad(math.radians(14.5), math.radians(43.0))), 9)
+    237.5
+    """
+    return opens_rad + math.pi + closes_rad
+
+
+def centreline_rad(tdc_event_rad: float, bdc_event_rad: float) -> float:
+    """Distance of the lobe's centre from TDC: duration/2 less the event that lies by TDC.
+
+    After TDC for the intake (``tdc_event_rad`` = opening BTDC), before TDC for the exhaust (closing ATDC).
+
+    >>> round(math.degrees(centreline_rad(math.radians(14.5), math.radians(43.0))), 6)
+    104.25
+    """
+    return duration_rad(tdc_event_rad, bdc_event_rad) / 2.0 - tdc_event_rad
+
+
+def events_rad(duration: float, centreline: float) -> tuple[float, float]:
+    """The event by TDC and the event by BDC that a duration and a centreline imply (rad).
+
+    >>> [round(math.degrees(a), 6) for a in events_rad(math.radians(237.5), math.radians(104.25))]
+    [14.5, 43.0]
+    """
+    tdc = duration / 2.0 - centreline
+    return tdc, duration - math.pi - tdc

@@ -1,0 +1,86 @@
+"""What can be read off a lift law."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import brentq
+
+from arcstack.mech.cam.law import Array, LiftLaw
+
+
+def _one(law: LiftLaw, angle: float, order: int = 0) -> float:
+    return float(law.evaluate(np.array([angle]), order)[0])
+
+
+def grid(law: LiftLaw, step_rad: float = np.radians(0.1)) -> Array:
+    """Cam angles over the law's support, no further apart than ``step_rad``, the nose included."""
+    start, end = law.support_rad
+    before = np.linspace(start, 0.0, int(np.ceil(-start / step_rad)) + 1)
+    after = np.linspace(0.0, end, int(np.ceil(end / step_rad)) + 1)
+    return np.concatenate([before, after[1:]])
+
+
+@dataclass(frozen=True)
+class LobeFacts:
+    """Extremes of a lift law: mm, mm/rad, mm/rad² of cam angle."""
+
+    max_lift_mm: float
+    peak_velocity_mm_per_rad: float
+    peak_accel_mm_per_rad2: float
+    min_accel_mm_per_rad2: float
+
+
+def facts(law: LiftLaw) -> LobeFacts:
+    """Extremes over the lobe, from samples 0.1 cam degree apart.
+
+    >>> import math
+    >>> from arcstack.mech.cam.law import SymmetricLobe
+    >>> f = facts(SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0)))
+    >>> round(f.peak_velocity_mm_per_rad, 2), round(f.min_accel_mm_per_rad2, 2)
+    (14.89, -22.77)
+    """
+    angles = grid(law)
+    acceleration = law.evaluate(angles, 2)
+    return LobeFacts(
+        float(law.evaluate(angles).max()),
+        float(np.abs(law.evaluate(angles, 1)).max()),
+        float(acceleration.max()),
+        float(acceleration.min()),
+    )
+
+
+def flat_follower_min_radius_mm(law: LiftLaw, base_circle_radius_mm: float) -> float:
+    """Least radius of curvature under a flat follower, ρ = R + L + d²L/dθ² (mm).
+
+    Negative cannot be ground. Source: envelope of a flat-faced follower.
+    """
+    angles = grid(law)
+    return float((base_circle_radius_mm + law.evaluate(angles) + law.evaluate(angles, 2)).min())
+
+
+def crossings_rad(law: LiftLaw, lift_mm: float) -> tuple[float, float]:
+    """Cam angles where lift rises through and falls back through ``lift_mm``.
+
+    Raises ``ValueError`` where the check lift is not below the lobe's lift, or not above zero.
+    """
+    if not 0.0 < lift_mm < _one(law, 0.0):
+        raise ValueError(f"a check lift of {lift_mm:g} mm is not between zero and the lobe's lift")
+    start, end = law.support_rad
+
+    def over(angle: float) -> float:
+        return _one(law, angle) - lift_mm
+
+    return float(brentq(over, start, 0.0, xtol=1e-10)), float(brentq(over, 0.0, end, xtol=1e-10))
+
+
+def duration_crank_rad(law: LiftLaw, lift_mm: float) -> float:
+    """Crank angle for which lift is above ``lift_mm`` (rad): twice the cam angle.
+
+    >>> import math
+    >>> from arcstack.mech.cam.law import SymmetricLobe
+    >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
+    >>> round(math.degrees(duration_crank_rad(lobe, 1.0)), 3)
+    226.569
+    """
+    opening, closing = crossings_rad(law, lift_mm)
+    return 2.0 * (closing - opening)

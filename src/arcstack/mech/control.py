@@ -1,0 +1,101 @@
+"""Rigid valvetrain: the speed at which the spring no longer holds the follower to the lobe."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import minimize_scalar
+
+from arcstack.mech.cam.facts import grid
+from arcstack.mech.cam.law import Array, LiftLaw
+
+
+def cam_rad_per_s(crank_rpm: float) -> float:
+    """Cam speed in rad/s of a four-stroke crank speed in rpm.
+
+    >>> round(cam_rad_per_s(8000.0), 2)
+    418.88
+    """
+    return crank_rpm * math.pi / 60.0
+
+
+@dataclass(frozen=True)
+class Separation:
+    """Lowest crank speed at which contact force reaches zero, and the cam angle from the nose where it does."""
+
+    rpm: float
+    cam_rad: float
+
+
+@dataclass(frozen=True)
+class RigidTrain:
+    """A valve held to its lift law by a spring: N, N/mm, kg, mm.
+
+    ``valve_law`` is lift at the valve before lash; ``opening_force_N`` is gas force that opens the valve.
+    """
+
+    valve_law: LiftLaw
+    seat_load_N: float
+    rate_N_per_mm: float
+    mass_kg: float
+    lash_mm: float = 0.0
+    opening_force_N: float = 0.0
+
+    def __post_init__(self) -> None:
+        if self.mass_kg <= 0:
+            raise ValueError("the moving mass must be above zero")
+
+    def closing_force_N(self, cam_rad: Array) -> Array:
+        """Spring load less gas force, where the valve is off its seat."""
+        net = self.valve_law.evaluate(cam_rad) - self.lash_mm
+        return self.seat_load_N + self.rate_N_per_mm * net - self.opening_force_N
+
+    def contact_force_N(self, cam_rad: Array, crank_rpm: float) -> Array:
+        """Spring load + m·L″·ω² − gas force, on the lobe (net lift above zero); nan off it."""
+        omega = cam_rad_per_s(crank_rpm)
+        inertia = self.mass_kg * self.valve_law.evaluate(cam_rad, 2) * 1e-3 * omega**2
+        force = self.closing_force_N(cam_rad) + inertia
+        return np.where(self.valve_law.evaluate(cam_rad) > self.lash_mm, force, np.nan)
+
+    def force_reserve(self, crank_rpm: float) -> float:
+        """Least ratio of closing force to the force that inertia needs, over the decelerating lobe.
+
+        Above 1 the follower stays on the lobe. It falls with the square of the speed.
+        """
+        found = self.separation()
+        if found is None:
+            return math.inf
+        return (found.rpm / crank_rpm) ** 2
+
+    def separation(self) -> Separation | None:
+        """The separation speed; None where the lobe never decelerates the valve.
+
+        Where gas force alone beats the spring the speed is zero.
+
+        >>> from arcstack.mech.cam.law import SymmetricLobe
+        >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
+        >>> found = RigidTrain(lobe, 332.0, 36.7, 0.118, 0.25).separation()
+        >>> round(found.rpm), round(math.degrees(abs(found.cam_rad)), 1)
+        (9385, 25.7)
+        """
+        angles = grid(self.valve_law, math.radians(0.25))
+        ratio = self._needed_omega2(angles)
+        if not np.any(np.isfinite(ratio)):
+            return None
+        best = int(np.argmin(ratio))
+        low, high = angles[max(best - 1, 0)], angles[min(best + 1, len(angles) - 1)]
+        fine = minimize_scalar(
+            lambda a: float(self._needed_omega2(np.array([a]))[0]),
+            bounds=(float(low), float(high)),
+            method="bounded",
+            options={"xatol": 1e-7},
+        )
+        omega2, angle = min((float(ratio[best]), float(angles[best])), (float(fine.fun), float(fine.x)))
+        return Separation(math.sqrt(max(omega2, 0.0)) * 60.0 / math.pi, angle)
+
+    def _needed_omega2(self, angles: Array) -> Array:
+        """ω² at which inertia uses up the closing force; infinite where the curve does not decelerate."""
+        deceleration = -self.valve_law.evaluate(angles, 2) * 1e-3
+        eligible = (deceleration > 1e-9) & (self.valve_law.evaluate(angles) > self.lash_mm)
+        safe = np.where(eligible, deceleration, 1.0)
+        return np.where(eligible, self.closing_force_N(angles) / (self.mass_kg * safe), np.inf)

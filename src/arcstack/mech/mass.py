@@ -1,0 +1,14 @@
+"""Moving mass at the valve (kg)."""
+
+from collections.abc import Iterable
+
+
+def moving_mass_kg(parts_kg: Iterable[float], springs_kg: Iterable[float]) -> float:
+    """The parts that move with the valve, plus one third of each spring.
+
+    A spring fixed at one end carries a third of its own mass at the moving end (Rayleigh).
+
+    >>> round(moving_mass_kg([0.048, 0.010, 0.026], [0.045, 0.018]), 4)
+    0.105
+    """
+    return sum(parts_kg) + sum(springs_kg) / 3.0

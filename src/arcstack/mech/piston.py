@@ -1,0 +1,120 @@
+"""Piston position and the gap between piston and valve. Lengths mm, crank angles rad from crank-at-top."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from arcstack.mech.cam.facts import grid
+from arcstack.mech.cam.law import Array, LiftLaw
+
+
+def piston_drop_mm(crank_rad: Array, stroke_mm: float, rod_mm: float, pin_offset_mm: float = 0.0) -> Array:
+    """Piston below its own highest point, exact.
+
+    s = √((l+r)² − e²) − (r·cosθ + √(l² − (r·sinθ − e)²)), r = stroke/2; a positive pin offset e lies toward the
+    side the crank turns to at positive angles. Raises ``ValueError`` for a rod too short for the stroke.
+
+    >>> [round(float(d), 4) for d in piston_drop_mm(np.radians([-20.0, 0.0, 20.0]), 88.4, 144.0, 0.8)]
+    [3.5463, 0.0005, 3.3774]
+    """
+    r = stroke_mm / 2.0
+    if rod_mm <= r + abs(pin_offset_mm):
+        raise ValueError("the rod must be longer than half the stroke plus the pin offset")
+    highest = math.sqrt((rod_mm + r) ** 2 - pin_offset_mm**2)
+    here = r * np.cos(crank_rad) + np.sqrt(rod_mm**2 - (r * np.sin(crank_rad) - pin_offset_mm) ** 2)
+    return np.asarray(highest - here, dtype=np.float64)
+
+
+def estimated_drop_at_tdc_mm(
+    deck_mm: float, gasket_mm: float, recess_mm: float, pocket_mm: float, valve_angle_rad: float
+) -> float:
+    """How far the valve could drop at TDC, from the block's figures: (deck + gasket + recess + pocket)·cos α.
+
+    ``deck`` is the piston's crown below the deck (negative when it stands proud), ``recess`` the valve's lowest
+    edge above the head's face, ``pocket`` the depth of a pocket cut square to the valve. An estimate only.
+
+    >>> round(estimated_drop_at_tdc_mm(0.3, 1.1, 1.9, 4.3, math.radians(13.5)), 3)
+    7.39
+    """
+    return (deck_mm + gasket_mm + recess_mm + pocket_mm) * math.cos(valve_angle_rad)
+
+
+def milling_loss_mm(cut_mm: float, valve_angle_rad: float) -> float:
+    """Drop lost to metal cut off head or block: cut·cos α.
+
+    >>> round(milling_loss_mm(0.25, math.radians(13.5)), 3)
+    0.243
+    """
+    return cut_mm * math.cos(valve_angle_rad)
+
+
+@dataclass(frozen=True)
+class LeastGap:
+    """Least gap along the valve axis (mm), and where: crank angle (rad) and phaser advance (crank rad)."""
+
+    gap_mm: float
+    crank_rad: float
+    phaser_rad: float
+
+
+@dataclass(frozen=True)
+class ValveToPiston:
+    """One valve over one piston.
+
+    ``centreline_rad`` is after TDC (negative for an exhaust cam), ``phaser_rad`` positive makes the event
+    earlier. ``drop_at_tdc_mm`` is how far the valve can be pushed before it touches with the piston at TDC.
+    """
+
+    valve_law: LiftLaw
+    centreline_rad: float
+    drop_at_tdc_mm: float
+    valve_angle_rad: float
+    stroke_mm: float
+    rod_mm: float
+    pin_offset_mm: float = 0.0
+
+    def net_lift_mm(self, crank_rad: Array, phaser_rad: float, lash_mm: float) -> Array:
+        """Lift at the valve over crank angle, lash taken off once."""
+        cam = (crank_rad - self.centreline_rad + phaser_rad) / 2.0
+        return np.maximum(self.valve_law.evaluate(cam) - lash_mm, 0.0)
+
+    def room_mm(self, crank_rad: Array) -> Array:
+        """How far the valve could open over crank angle before it meets the piston."""
+        drop = piston_drop_mm(crank_rad, self.stroke_mm, self.rod_mm, self.pin_offset_mm)
+        return self.drop_at_tdc_mm + drop * math.cos(self.valve_angle_rad)
+
+    def least_gap(
+        self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0
+    ) -> LeastGap:
+        """Least gap within 60 crank degrees of TDC over a range of phaser positions.
+
+        c(θ) = drop at TDC + piston drop·cos α − lift(θ), on 0.05 degree steps of the crank, refined by a parabola.
+        """
+        crank = np.radians(np.arange(-60.0, 60.0 + 1e-9, 0.1))
+        room = self.room_mm(crank)
+        table = grid(self.valve_law, math.radians(0.05))
+        lift = self.valve_law.evaluate(table)
+        count = 1 if phaser_from_rad == phaser_to_rad else 17
+        best: LeastGap | None = None
+        for phaser in np.linspace(phaser_from_rad, phaser_to_rad, count):
+            cam = (crank - self.centreline_rad + phaser) / 2.0
+            net = np.maximum(np.interp(cam, table, lift, left=0.0, right=0.0) - lash_mm, 0.0)
+            gap = room - net
+            at = int(np.argmin(gap))
+            if best is None or gap[at] < best.gap_mm:
+                best = LeastGap(*_parabola(crank, gap, at), float(phaser))
+        assert best is not None
+        return best
+
+
+def _parabola(x: Array, y: Array, at: int) -> tuple[float, float]:
+    """Vertex through the least sample and its neighbours: value, place."""
+    if at in (0, len(x) - 1):
+        return float(y[at]), float(x[at])
+    before, here, after = (float(v) for v in y[at - 1 : at + 2])
+    bend = before - 2.0 * here + after
+    if bend <= 0:
+        return here, float(x[at])
+    shift = 0.5 * (before - after) / bend
+    return here - 0.25 * (before - after) * shift, float(x[at]) + shift * float(x[at + 1] - x[at])

@@ -1,0 +1,1 @@
+"""Valve springs: rate, stress, dual packs."""

@@ -1,0 +1,57 @@
+"""Heights on one valve's axis (mm). Heights grow away from the head's spring pocket, toward the cam."""
+
+from collections.abc import Iterable
+
+
+def open_height_as_fitted_mm(
+    open_height_mm: float, retainer_offset_mm: float, lock_offset_mm: float, groove_offset_mm: float, locator_mm: float
+) -> float:
+    """Open height with the fitted parts, from one measured bare with standard parts.
+
+    A positive retainer, lock or groove offset raises the retainer; a locator takes its thickness away.
+
+    >>> round(open_height_as_fitted_mm(37.0, 0.5, 0.25, 0.0, 0.8), 3)
+    36.95
+    """
+    return open_height_mm + retainer_offset_mm + lock_offset_mm + groove_offset_mm - locator_mm
+
+
+def installed_height_mm(open_height_mm: float, shims_mm: Iterable[float]) -> float:
+    """H = H₀ − Σ shims.
+
+    >>> round(installed_height_mm(36.95, [0.5, 0.25]), 3)
+    36.2
+    """
+    return open_height_mm - sum(shims_mm)
+
+
+def inner_height_mm(outer_height_mm: float, retainer_step_mm: float, seat_step_mm: float) -> float:
+    """The inner spring's height: the outer's less the steps of retainer and seat.
+
+    >>> round(inner_height_mm(36.2, 1.6, 0.9), 3)
+    33.7
+    """
+    return outer_height_mm - retainer_step_mm - seat_step_mm
+
+
+def reserve_mm(installed_height: float, lift_mm: float, solid_height_mm: float) -> float:
+    """Travel left before the spring goes solid: H − lift − solid height.
+
+    >>> round(reserve_mm(36.2, 10.4, 22.4), 3)
+    3.4
+    """
+    return installed_height - lift_mm - solid_height_mm
+
+
+def retainer_to_seal_closed_mm(
+    open_height_mm: float, locator_mm: float, retainer_depth_mm: float, seal_height_mm: float
+) -> float:
+    """Retainer's lower face to the top of the seal with the valve closed.
+
+    The retainer's outer step stands ``open_height + locator`` above the bare spring pocket, whatever shims lie
+    under the spring; ``seal_height`` is measured from the same pocket.
+
+    >>> round(retainer_to_seal_closed_mm(36.95, 0.8, 4.0, 21.5), 3)
+    12.25
+    """
+    return open_height_mm + locator_mm - retainer_depth_mm - seal_height_mm

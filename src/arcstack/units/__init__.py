@@ -1,0 +1,38 @@
+"""Text to canonical floats and back; the only room that knows units as words."""
+
+from arcstack.units.dimension import (
+    ANGLE,
+    COUNT,
+    DIMENSIONS,
+    FORCE,
+    GAUGE_PRESSURE,
+    LENGTH,
+    MASS,
+    RATE,
+    RATIO,
+    SPEED,
+    Dimension,
+    System,
+)
+from arcstack.units.display import Shown, plain, show
+from arcstack.units.parse import Parsed, parse
+
+__all__ = [
+    "ANGLE",
+    "COUNT",
+    "DIMENSIONS",
+    "FORCE",
+    "GAUGE_PRESSURE",
+    "LENGTH",
+    "MASS",
+    "RATE",
+    "RATIO",
+    "SPEED",
+    "Dimension",
+    "Parsed",
+    "Shown",
+    "System",
+    "parse",
+    "plain",
+    "show",
+]

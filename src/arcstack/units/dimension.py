@@ -1,0 +1,147 @@
+"""Dimensions as data: what each is called, its canonical unit, and the words accepted for its units."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from types import MappingProxyType
+
+
+class System(StrEnum):
+    """The unit system a page is shown in."""
+
+    MM = "mm"
+    INCH = "in"
+
+    @property
+    def other(self) -> "System":
+        return System.INCH if self is System.MM else System.MM
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """A physical dimension.
+
+    ``canonical`` is the unit of every float inside the program, in pint's spelling. ``words`` maps what a
+    builder may type (lower case) to pint's spelling. ``shown`` gives for each system the unit word and the
+    number of decimals.
+    """
+
+    name: str
+    canonical: str
+    canonical_word: str
+    words: Mapping[str, str]
+    shown: Mapping[System, tuple[str, int]]
+
+    def unit(self, system: System) -> str:
+        """The unit word in which a bare number is read in ``system``."""
+        return self.shown[system][0]
+
+    def decimals(self, system: System) -> int:
+        """Decimals shown in ``system``."""
+        return self.shown[system][1]
+
+
+def _dimension(
+    name: str,
+    canonical: tuple[str, str],
+    words: dict[str, str],
+    metric: tuple[str, int],
+    inch: tuple[str, int],
+) -> Dimension:
+    shown = MappingProxyType({System.MM: metric, System.INCH: inch})
+    return Dimension(name, canonical[0], canonical[1], MappingProxyType(words), shown)
+
+
+LENGTH = _dimension(
+    "length",
+    ("millimeter", "mm"),
+    {
+        "mm": "millimeter",
+        "cm": "centimeter",
+        "m": "meter",
+        "µm": "micrometer",
+        "μm": "micrometer",
+        "um": "micrometer",
+        "in": "inch",
+        "inch": "inch",
+        "inches": "inch",
+        '"': "inch",
+        "″": "inch",
+        "thou": "thou",
+        "mil": "thou",
+    },
+    ("mm", 2),
+    ("in", 4),
+)
+FORCE = _dimension(
+    "force",
+    ("newton", "N"),
+    {
+        "n": "newton",
+        "kn": "kilonewton",
+        "lbf": "pound_force",
+        "lb": "pound_force",
+        "lbs": "pound_force",
+        "kgf": "kilogram_force",
+        "kg": "kilogram_force",
+    },
+    ("N", 0),
+    ("lbf", 1),
+)
+RATE = _dimension(
+    "spring rate",
+    ("newton/millimeter", "N/mm"),
+    {
+        "n/mm": "newton/millimeter",
+        "kn/m": "kilonewton/meter",
+        "lbf/in": "pound_force/inch",
+        "lb/in": "pound_force/inch",
+        "lbs/in": "pound_force/inch",
+        "kgf/mm": "kilogram_force/millimeter",
+        "kg/mm": "kilogram_force/millimeter",
+    },
+    ("N/mm", 1),
+    ("lbf/in", 1),
+)
+MASS = _dimension(
+    "mass",
+    ("kilogram", "kg"),
+    {"g": "gram", "kg": "kilogram", "mg": "milligram", "oz": "ounce", "lb": "pound"},
+    ("g", 1),
+    ("oz", 3),
+)
+ANGLE = _dimension(
+    "angle",
+    ("radian", "rad"),
+    {"deg": "degree", "°": "degree", "degrees": "degree", "rad": "radian"},
+    ("°", 1),
+    ("°", 1),
+)
+SPEED = _dimension(
+    "speed",
+    ("rpm", "rpm"),
+    {"rpm": "rpm", "1/min": "rpm", "rev/min": "rpm", "/min": "rpm"},
+    ("rpm", 0),
+    ("rpm", 0),
+)
+GAUGE_PRESSURE = _dimension(
+    "gauge pressure",
+    ("bar", "bar"),
+    {
+        "bar": "bar",
+        "mbar": "millibar",
+        "kpa": "kilopascal",
+        "mpa": "megapascal",
+        "psi": "psi",
+        "psig": "psi",
+        "barg": "bar",
+    },
+    ("bar", 2),
+    ("psi", 1),
+)
+RATIO = _dimension("ratio", ("dimensionless", ""), {"": "dimensionless", ":1": "dimensionless"}, ("", 2), ("", 2))
+COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))
+
+DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
+    {d.name: d for d in (LENGTH, FORCE, RATE, MASS, ANGLE, SPEED, GAUGE_PRESSURE, RATIO, COUNT)}
+)

@@ -1,0 +1,107 @@
+"""Text as a builder types it, to a canonical float. Never evaluates the text, only matches it."""
+
+import math
+import re
+from dataclasses import dataclass
+
+from arcstack.errors import QuantityError
+from arcstack.units.convert import factor
+from arcstack.units.dimension import COUNT, DIMENSIONS, Dimension, System
+
+LONGEST = 40
+"""Characters a quantity may have; longer text is refused before it is looked at."""
+
+_NUMBER = re.compile(r"^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,2})?)\s*(.*)$")
+_FRACTION = re.compile(r"^([+-]?)(?:(\d+)[\s-]+)?(\d+)/(\d+)\s*(in|inch|\"|″)?$")
+_THOUSANDS = re.compile(r"^[+-]?[1-9]\d{0,2},\d{3}$")
+_ABSOLUTE = re.compile(r"^(bara|psia|kpaa|(bar|psi|kpa)\s*\(?abs(olute)?\)?)$")
+
+
+@dataclass(frozen=True)
+class Parsed:
+    """A quantity read from text: canonical ``value`` and the text with its unit written out."""
+
+    value: float
+    typed: str
+
+
+def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
+    """Read ``text`` as a quantity of ``dimension``; a bare number means the unit ``bare``.
+
+    Accepts point or comma decimals, fractions of an inch, and every unit word of the dimension.
+
+    Raises ``QuantityError`` with a message for the field when the text is no quantity, when its unit
+    belongs to another dimension, or when it is not finite.
+
+    >>> from arcstack.units.dimension import LENGTH, FORCE
+    >>> parse("1.437 in", LENGTH).value
+    36.4998
+    >>> parse("50 thou", LENGTH)
+    Parsed(value=1.27, typed='50 thou')
+    >>> parse("36,5", LENGTH, "mm")
+    Parsed(value=36.5, typed='36.5 mm')
+    >>> round(parse("95 lbf", FORCE).value, 2)
+    422.58
+    """
+    text = text.strip()
+    if not text:
+        raise QuantityError(f"Nothing typed; {_example(dimension)}.")
+    if len(text) > LONGEST:
+        raise QuantityError(f"Too long for a figure ({len(text)} characters); {_example(dimension)}.")
+    bare = dimension.unit(System.MM) if bare is None else bare
+    number, word = _split(text, dimension)
+    word = word.rstrip(".") if word.lower() not in dimension.words else word
+    unit = word or bare
+    if unit.lower() not in dimension.words:
+        raise QuantityError(_wrong_unit(unit, number, dimension))
+    value = number * factor(dimension, unit)
+    if not math.isfinite(value):
+        raise QuantityError(f"“{text}” is not a finite figure; {_example(dimension)}.")
+    if dimension is COUNT and value != round(value):
+        raise QuantityError(f"“{text}” must be a whole number.")
+    # rounding at the twelfth figure removes the noise of the conversion, never a digit that was typed
+    return Parsed(float(f"{value:.12g}"), _typed(text, number, word, unit))
+
+
+def _split(text: str, dimension: Dimension) -> tuple[float, str]:
+    fraction = _FRACTION.match(text)
+    if fraction:
+        sign, whole, top, bottom, word = fraction.groups()
+        if int(bottom) == 0:
+            raise QuantityError(f"“{text}” divides by nothing.")
+        number = int(whole or 0) + int(top) / int(bottom)
+        return (-number if sign == "-" else number), word or ""
+    match = _NUMBER.match(text)
+    if not match:
+        raise QuantityError(f"“{text}” is no figure; {_example(dimension)}.")
+    digits, word = match.group(1), match.group(2).strip()
+    if _THOUSANDS.match(digits):
+        whole, part = digits.split(",")
+        raise QuantityError(
+            f"“{digits}” can be read two ways: write {whole}{part} or {whole}.{part}."
+        )
+    return float(digits.replace(",", ".")), word
+
+
+def _typed(text: str, number: float, word: str, unit: str) -> str:
+    if word:
+        return text
+    shown = text.replace(",", ".")
+    return f"{shown} {unit}".strip()
+
+
+def _example(dimension: Dimension) -> str:
+    metric, inch = dimension.unit(System.MM), dimension.unit(System.INCH)
+    if not metric:
+        return "type a plain number"
+    return f"type a number in {metric}" + (f" or {inch}" if inch != metric else "")
+
+
+def _wrong_unit(unit: str, number: float, dimension: Dimension) -> str:
+    low = unit.lower()
+    if dimension.name == "gauge pressure" and _ABSOLUTE.match(low):
+        return f"“{unit}” is absolute; this field is gauge pressure. Take one atmosphere (1.013 bar, 14.7 psi) off."
+    for other in DIMENSIONS.values():
+        if other is not dimension and low in other.words and low:
+            return f"“{unit}” is a unit of {other.name}; this field is a {dimension.name}: {_example(dimension)}."
+    return f"“{unit}” is not a unit known here; {_example(dimension)}."

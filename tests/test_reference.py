@@ -1,0 +1,169 @@
+"""The core against worked figures obtained apart from it. ``--cases FILE`` runs another file of the same shape."""
+
+import json
+import math
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from arcstack.mech import control, gas, piston, stack
+from arcstack.mech.cam import card, facts
+from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.mech.spring import geometry, rate, stress
+
+Given = dict[str, Any]
+Worked = dict[str, Any]
+
+NOT_YET_BUILT = (
+    "lobe.table",
+    "contact.hertz",
+    "timing.true_tdc",
+    "lash.new_shim",
+    "lash.swap",
+    "dynamics.one_mass",
+)
+
+
+def lobe(g: Given) -> SymmetricLobe:
+    return SymmetricLobe.polynomial(g["h_mm"], math.radians(g["beta_cam_deg"]), tuple(float(p) for p in g["powers"]))
+
+
+def spring_geometry(g: Given) -> Worked:
+    wire, mean, coils = g["wire_mm"], g["mean_diameter_mm"], g["active_coils"]
+    k = geometry.rate_N_per_mm(wire, mean, coils, g["shear_modulus_GPa"] * 1000)
+    m = geometry.active_mass_kg(wire, mean, coils, g["density_kg_m3"])
+    return {"rate_N_per_mm": k, "active_mass_g": m * 1000, "surge_Hz": geometry.surge_Hz(k, m)}
+
+
+def spring_stress(g: Given) -> Worked:
+    wire, mean = g["wire_mm"], g["mean_diameter_mm"]
+    return {
+        "index": mean / wire,
+        "wahl": stress.wahl_factor(wire, mean),
+        "shear_MPa": stress.shear_MPa(g["load_N"], wire, mean),
+    }
+
+
+def spring_dual(g: Given) -> Worked:
+    heights = {"outer": g["H"], "inner": stack.inner_height_mm(g["H"], g["retainer_step"], g["seat_step"])}
+    out: Worked = {}
+    for name, height in heights.items():
+        spring = rate.LinearSpring(g[name]["rate"], g[name]["free"])
+        out[f"seat_load_{name}_N"] = spring.load_N(height)
+        out[f"open_load_{name}_N"] = spring.load_N(height - g["lift"])
+        out[f"coil_bind_{name}_mm"] = stack.reserve_mm(height, g["lift"], g[name]["solid"])
+    out["seat_load_N"] = out["seat_load_outer_N"] + out["seat_load_inner_N"]
+    out["open_load_N"] = out["open_load_outer_N"] + out["open_load_inner_N"]
+    return out
+
+
+def lobe_facts(g: Given) -> Worked:
+    law = lobe(g)
+    found = facts.facts(law)
+    return {
+        "max_lift_mm": found.max_lift_mm,
+        "peak_velocity_mm_per_rad": found.peak_velocity_mm_per_rad,
+        "peak_accel_mm_per_rad2": found.peak_accel_mm_per_rad2,
+        "min_accel_mm_per_rad2": found.min_accel_mm_per_rad2,
+        "min_radius_of_curvature_mm": facts.flat_follower_min_radius_mm(law, g["base_circle_radius_mm"]),
+        "bucket_contact_eccentricity_mm": found.peak_velocity_mm_per_rad,
+    }
+
+
+def lobe_duration(g: Given) -> Worked:
+    return {
+        "durations_crank_deg": [math.degrees(facts.duration_crank_rad(lobe(g), c)) for c in g["check_lifts_mm"]]
+    }
+
+
+def control_separation(g: Given) -> Worked:
+    out: Worked = {}
+    for name, force in (("without_gas", 0.0), ("with_gas", g["opening_force_N"])):
+        found = control.RigidTrain(
+            lobe(g), g["seat_load_N"], g["rate_N_per_mm"], g["mass_g"] / 1000, g["lash_mm"], force
+        ).separation()
+        assert found is not None
+        out[name] = {"rpm": found.rpm, "at_cam_deg_from_nose": abs(math.degrees(found.cam_rad))}
+    return out
+
+
+def gas_force(g: Given) -> Worked:
+    return {
+        "opening_force_N": gas.opening_force_N(
+            g["head_mm"], g["stem_mm"], g["port_bar_abs"], g["chamber_bar_abs"]
+        )
+    }
+
+
+def piston_drop(g: Given) -> Worked:
+    crank = np.radians(np.array(g["crank_deg"], dtype=float))
+    return {"drop_mm": piston.piston_drop_mm(crank, g["stroke"], g["rod"], g["pin_offset"]).tolist()}
+
+
+def piston_clearance(g: Given) -> Worked:
+    pair = piston.ValveToPiston(
+        lobe(g),
+        math.radians(g["centreline_crank_deg_after_tdc"]),
+        g["drop_at_tdc_mm"],
+        math.radians(g["valve_angle_deg"]),
+        g["stroke_mm"],
+        g["rod_mm"],
+    )
+    phaser = math.radians(g["phaser_advance_crank_deg"])
+    found = pair.least_gap(phaser, phaser, g["lash_mm"])
+    return {"min_mm": found.gap_mm, "at_crank_deg": math.degrees(found.crank_rad)}
+
+
+def timing_centreline(g: Given) -> Worked:
+    events = math.radians(g["opens_btdc"]), math.radians(g["closes_abdc"])
+    return {
+        "duration": math.degrees(card.duration_rad(*events)),
+        "centreline_atdc": math.degrees(card.centreline_rad(*events)),
+    }
+
+
+SOLVERS: dict[str, Callable[[Given], Worked]] = {
+    "spring.geometry": spring_geometry,
+    "spring.stress": spring_stress,
+    "spring.dual": spring_dual,
+    "lobe.facts": lobe_facts,
+    "lobe.duration": lobe_duration,
+    "control.separation": control_separation,
+    "gas.force": gas_force,
+    "piston.drop": piston_drop,
+    "piston.clearance": piston_clearance,
+    "timing.centreline": timing_centreline,
+}
+
+
+def compare(expected: Any, got: Any, tolerance: dict[str, float], where: str) -> None:
+    if isinstance(expected, dict):
+        for key, value in expected.items():
+            compare(value, got[key], tolerance, f"{where}.{key}")
+    elif isinstance(expected, list):
+        assert len(expected) == len(got), where
+        for i, (a, b) in enumerate(zip(expected, got, strict=True)):
+            compare(a, b, tolerance, f"{where}[{i}]")
+    else:
+        assert got == pytest.approx(expected, rel=tolerance["rel"], abs=tolerance.get("abs", 0.0)), where
+
+
+def named(table: Any, case_id: str) -> Any:
+    return next((name for name in table if case_id == name or case_id.startswith(name + ".")), None)
+
+
+def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
+    if "case" in metafunc.fixturenames:
+        cases = json.loads(Path(metafunc.config.getoption("--cases")).read_text())
+        metafunc.parametrize("case", cases, ids=[c["id"] for c in cases])
+
+
+def test_case(case: dict[str, Any]) -> None:
+    solver = named(SOLVERS, case["id"])
+    if solver is None:
+        assert named(NOT_YET_BUILT, case["id"]), f"{case['id']} is neither solved nor named as not yet built"
+        pytest.skip(f"{case['id']}: not yet built")
+    compare(case["expect"], SOLVERS[solver](case["given"]), case["tolerance"], case["id"])
