@@ -74,9 +74,7 @@ def lobe_facts(g: Given) -> Worked:
 
 
 def lobe_duration(g: Given) -> Worked:
-    return {
-        "durations_crank_deg": [math.degrees(facts.duration_crank_rad(lobe(g), c)) for c in g["check_lifts_mm"]]
-    }
+    return {"durations_crank_deg": [math.degrees(facts.duration_crank_rad(lobe(g), c)) for c in g["check_lifts_mm"]]}
 
 
 def control_separation(g: Given) -> Worked:
@@ -91,11 +89,7 @@ def control_separation(g: Given) -> Worked:
 
 
 def gas_force(g: Given) -> Worked:
-    return {
-        "opening_force_N": gas.opening_force_N(
-            g["head_mm"], g["stem_mm"], g["port_bar_abs"], g["chamber_bar_abs"]
-        )
-    }
+    return {"opening_force_N": gas.opening_force_N(g["head_mm"], g["stem_mm"], g["port_bar_abs"], g["chamber_bar_abs"])}
 
 
 def piston_drop(g: Given) -> Worked:

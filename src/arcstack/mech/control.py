@@ -4,7 +4,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import minimize_scalar
 
 from arcstack.mech.cam.facts import grid
 from arcstack.mech.cam.law import Array, LiftLaw
@@ -84,14 +83,10 @@ class RigidTrain:
             return None
         best = int(np.argmin(ratio))
         low, high = angles[max(best - 1, 0)], angles[min(best + 1, len(angles) - 1)]
-        fine = minimize_scalar(
-            lambda a: float(self._needed_omega2(np.array([a]))[0]),
-            bounds=(float(low), float(high)),
-            method="bounded",
-            options={"xatol": 1e-7},
-        )
-        omega2, angle = min((float(ratio[best]), float(angles[best])), (float(fine.fun), float(fine.x)))
-        return Separation(math.sqrt(max(omega2, 0.0)) * 60.0 / math.pi, angle)
+        fine = np.linspace(low, high, 201)
+        ratio = self._needed_omega2(fine)
+        best = int(np.argmin(ratio))
+        return Separation(math.sqrt(max(float(ratio[best]), 0.0)) * 60.0 / math.pi, float(fine[best]))
 
     def _needed_omega2(self, angles: Array) -> Array:
         """ω² at which inertia uses up the closing force; infinite where the curve does not decelerate."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.mech.cam.facts import grid
+from arcstack.mech.cam.facts import lift_table
 from arcstack.mech.cam.law import Array, LiftLaw
 
 
@@ -84,17 +84,14 @@ class ValveToPiston:
         drop = piston_drop_mm(crank_rad, self.stroke_mm, self.rod_mm, self.pin_offset_mm)
         return self.drop_at_tdc_mm + drop * math.cos(self.valve_angle_rad)
 
-    def least_gap(
-        self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0
-    ) -> LeastGap:
+    def least_gap(self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0) -> LeastGap:
         """Least gap within 60 crank degrees of TDC over a range of phaser positions.
 
-        c(θ) = drop at TDC + piston drop·cos α − lift(θ), on 0.05 degree steps of the crank, refined by a parabola.
+        c(θ) = drop at TDC + piston drop·cos α − lift(θ), in steps of 0.1 degree, refined by a parabola.
         """
         crank = np.radians(np.arange(-60.0, 60.0 + 1e-9, 0.1))
         room = self.room_mm(crank)
-        table = grid(self.valve_law, math.radians(0.05))
-        lift = self.valve_law.evaluate(table)
+        table, lift = lift_table(self.valve_law)
         count = 1 if phaser_from_rad == phaser_to_rad else 17
         best: LeastGap | None = None
         for phaser in np.linspace(phaser_from_rad, phaser_to_rad, count):

@@ -77,9 +77,7 @@ def _split(text: str, dimension: Dimension) -> tuple[float, str]:
     digits, word = match.group(1), match.group(2).strip()
     if _THOUSANDS.match(digits):
         whole, part = digits.split(",")
-        raise QuantityError(
-            f"“{digits}” can be read two ways: write {whole}{part} or {whole}.{part}."
-        )
+        raise QuantityError(f"“{digits}” can be read two ways: write {whole}{part} or {whole}.{part}.")
     return float(digits.replace(",", ".")), word
 
 

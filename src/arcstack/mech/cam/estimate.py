@@ -4,10 +4,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import combinations, product
+from itertools import combinations, pairwise, product
+from warnings import catch_warnings, simplefilter
 
 import numpy as np
-from scipy.optimize import brentq, least_squares, root
+from scipy.optimize import brentq, fsolve, least_squares
 
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import Array, PolynomialFlank, Ramp, SymmetricLobe
@@ -50,9 +51,7 @@ def _durations(lobe: SymmetricLobe, lifts: Array) -> Array:
     return np.asarray(4.0 * at, dtype=np.float64)
 
 
-def estimated_lobe(
-    peak_mm: float, durations: Sequence[CardDuration], lash_at_lobe_mm: float = 0.0
-) -> SymmetricLobe:
+def estimated_lobe(peak_mm: float, durations: Sequence[CardDuration], lash_at_lobe_mm: float = 0.0) -> SymmetricLobe:
     """A symmetric lobe with ramps of ``peak_mm`` lift that meets every duration.
 
     Met to 0.1 crank degree where a usual shape can, else to 0.5, which is a card's rounding.
@@ -86,7 +85,7 @@ def _check_order(peak_mm: float, durations: Sequence[CardDuration]) -> None:
         if d.lift_mm >= peak_mm:
             raise CurveConflict(f"{d.words}: the check lift is not below the lobe's lift of {peak_mm:.2f} mm")
     ordered = sorted(durations, key=lambda d: d.lift_mm)
-    for low, high in zip(ordered, ordered[1:], strict=False):
+    for low, high in pairwise(ordered):
         if high.duration_rad >= low.duration_rad:
             raise CurveConflict(
                 f"{high.words} conflicts with {low.words}: a higher check lift must have the shorter duration"
@@ -117,9 +116,7 @@ class _Shape:
     @property
     def strangeness(self) -> float:
         """How far the shape is from a usual one."""
-        return abs(math.log(self.power / _USUAL_POWER)) + 0.4 * abs(
-            math.log(self.ramp_velocity / _USUAL_RAMP_VELOCITY)
-        )
+        return abs(math.log(self.power / _USUAL_POWER)) + 0.4 * abs(math.log(self.ramp_velocity / _USUAL_RAMP_VELOCITY))
 
 
 _FREE: dict[int, tuple[tuple[str, ...], ...]] = {
@@ -176,9 +173,11 @@ def _solve(peak_mm: float, start: _Shape, free: tuple[str, ...], lifts: Array, w
             got = _durations(shape(logs).lobe(peak_mm), lifts)
         return np.nan_to_num(np.degrees(got - wanted), nan=1e3, posinf=1e3, neginf=-1e3)
 
-    solved = root(miss, np.zeros(len(free)), tol=1e-4, options={"maxfev": 60})
-    answer = shape(solved.x)
-    if np.abs(miss(solved.x)).max() > _CLOSE_ENOUGH_DEG or not answer.possible:
+    with catch_warnings():
+        simplefilter("ignore", RuntimeWarning)
+        solved = np.asarray(fsolve(miss, np.zeros(len(free)), xtol=1e-4, maxfev=60), dtype=np.float64)
+    answer = shape(solved)
+    if np.abs(miss(solved)).max() > _CLOSE_ENOUGH_DEG or not answer.possible:
         return None
     return answer
 

@@ -1,6 +1,8 @@
 """What can be read off a lift law."""
 
+import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from scipy.optimize import brentq
@@ -18,6 +20,19 @@ def grid(law: LiftLaw, step_rad: float = np.radians(0.1)) -> Array:
     before = np.linspace(start, 0.0, int(np.ceil(-start / step_rad)) + 1)
     after = np.linspace(0.0, end, int(np.ceil(end / step_rad)) + 1)
     return np.concatenate([before, after[1:]])
+
+
+@lru_cache(maxsize=64)
+def lift_table(law: LiftLaw) -> tuple[Array, Array]:
+    """Cam angles 0.05 degree apart and the lift at each, read-only.
+
+    Between them a straight line is within a hundredth of a micrometre of a real lobe.
+    """
+    angles = grid(law, math.radians(0.05))
+    lift = law.evaluate(angles)
+    angles.setflags(write=False)
+    lift.setflags(write=False)
+    return angles, lift
 
 
 @dataclass(frozen=True)

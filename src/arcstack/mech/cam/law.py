@@ -46,9 +46,7 @@ class PolynomialFlank:
             raise ValueError("the nose must stand above the flank's foot, and the flank have a width")
         p = np.asarray(self.powers)
         rows = np.vstack([np.ones(4), p, p * (p - 1), p * (p - 1) * (p - 2)])
-        right = np.array(
-            [self.foot_lift_mm - self.peak_mm, self.foot_slope_mm_per_rad * self.beta_rad, 0.0, 0.0]
-        )
+        right = np.array([self.foot_lift_mm - self.peak_mm, self.foot_slope_mm_per_rad * self.beta_rad, 0.0, 0.0])
         object.__setattr__(self, "coefficients", tuple(float(c) for c in np.linalg.solve(rows, right)))
 
     def evaluate(self, angle_rad: Array, order: int = 0) -> Array:

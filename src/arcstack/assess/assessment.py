@@ -1,0 +1,147 @@
+"""All verdicts of a build."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from arcstack.assess import cam, control, gas, piston, spring, stack
+from arcstack.assess.catalogue import CHECKS
+from arcstack.assess.context import Context, MissingInput
+from arcstack.build import SIDES, Build
+from arcstack.build.parts import Pack
+from arcstack.checks import Figure, Level, Limit, Verdict, judge, worst
+from arcstack.errors import CurveConflict
+from arcstack.practice import Practice, practice
+from arcstack.units import LENGTH
+
+Judged = tuple[Figure, Limit]
+
+
+@dataclass(frozen=True)
+class Assessment:
+    """The verdicts of a build, and for each side the context that holds every figure behind them."""
+
+    build: Build
+    practice: Practice
+    sides: dict[str, Context]
+    verdicts: tuple[Verdict, ...]
+
+    def of_side(self, side: str) -> list[Verdict]:
+        """Verdicts of one side, in the order of the work."""
+        return [v for v in self.verdicts if v.side == side]
+
+    def tightest_first(self, side: str) -> list[Verdict]:
+        """Verdicts of one side for reading: those that judge first, then by level, then by room left."""
+        return sorted(
+            self.of_side(side),
+            key=lambda v: (not v.judges, -v.level.severity, v.room if v.room is not None else 0.0),
+        )
+
+    def stage_level(self, stage: str, side: str | None = None) -> Level:
+        """The worst level of a stage, of one side or both."""
+        return worst(v for v in self.verdicts if v.stage == stage and side in (None, v.side))
+
+    def stage_proven(self, stage: str) -> bool:
+        """True when every verdict of the stage that judges is proven."""
+        rows = [v for v in self.verdicts if v.stage == stage and v.judges]
+        return bool(rows) and all(v.proven for v in rows)
+
+    def verdict(self, check: str, side: str) -> Verdict:
+        return next(v for v in self.verdicts if v.id == check and v.side == side)
+
+
+def _at(key: str, work: Callable[[Context], Figure]) -> Callable[[Context], Judged]:
+    return lambda ctx: (work(ctx), ctx.limit(key))
+
+
+def _lift(ctx: Context) -> Judged:
+    """Net lift against the share of the head's diameter that the practice calls plausible."""
+    net, head, share = cam.net_lift(ctx), ctx.entry("stack.valve.head", "d_v"), ctx.limit("lift.net")
+    assert share.low is not None
+    assert share.high is not None
+    low, high = share.low * head.value, share.high * head.value
+    reason = f"{share.low:g} to {share.high:g} of the head's diameter. {share.reason}"
+    return net, replace(share, low=low, high=high, tight=share.tight * head.value, dimension=LENGTH, reason=reason)
+
+
+def _height(ctx: Context) -> Judged:
+    """Installed height against its target: the limit is shown about the target itself."""
+    stack.height_error(ctx)
+    height, window = stack.installed_height(ctx), ctx.limit("stack.installed_height")
+    target = ctx.entry("stack.target_height", "H_t")
+    assert window.low is not None
+    assert window.high is not None
+    limit = replace(window, low=target.value + window.low, high=target.value + window.high)
+    return height, limit
+
+
+def _card(ctx: Context) -> Judged:
+    rows = cam.audits(ctx)
+    if not rows:
+        cam.gross_lift(ctx)
+        cam.lash(ctx)
+        cam.centreline(ctx)
+        found = cam.curve(ctx).origin
+        exact = Figure.calculated(
+            "Δ",
+            "Card against itself",
+            0.0,
+            ctx.limit("cam.card.angle").dimension,
+            "nothing is stated twice",
+            found,
+            note="A smooth lobe meets the card; give events as well as durations to audit it.",
+        )
+        return exact, ctx.limit("cam.card.angle")
+    cam.curve(ctx)
+    return rows[0].difference, rows[0].limit
+
+
+_WORK: dict[str, Callable[[Context], Judged]] = {
+    "lift.net": _lift,
+    "cam.card": _card,
+    "stack.installed_height": _height,
+    "spring.seat_load": _at("spring.seat_load", spring.seat_load),
+    "spring.open_load": _at("spring.open_load", spring.open_load),
+    "spring.reserve.outer": _at("spring.reserve.outer", spring.reserve_outer),
+    "spring.reserve.inner": _at("spring.reserve.inner", spring.reserve_inner),
+    "stack.retainer_seal": _at("stack.retainer_seal", stack.retainer_seal),
+    "control.separation": lambda ctx: (control.separation(ctx).speed, control.separation_limit(ctx)),
+    "gas.boost_rule": _at("gas.boost_rule", gas.boost_rule),
+    "gas.difference_rule": _at("gas.difference_rule", gas.difference_rule),
+    "piston.clearance": lambda ctx: (piston.parked(ctx)[0], piston.clearance_limit(ctx, "piston.clearance")),
+    "piston.clearance_swept": lambda ctx: (
+        piston.swept(ctx)[0],
+        piston.clearance_limit(ctx, "piston.clearance_swept"),
+    ),
+}
+
+
+def _applies(ctx: Context, check: str) -> bool:
+    return check != "spring.reserve.inner" or ctx.side.stack.pack is not Pack.SINGLE
+
+
+def _judges(ctx: Context, check: str) -> bool:
+    rules = {"gas.boost_rule": "boost", "gas.difference_rule": "difference"}
+    return check not in rules or rules[check] == ctx.practice.schools.boost
+
+
+def _verdict(ctx: Context, check: str) -> Verdict:
+    about = CHECKS[check]
+    shared = (check, ctx.side_name, about.title, about.stage)
+    judges = _judges(ctx, check)
+    try:
+        found, limit = _WORK[check](ctx)
+    except MissingInput as missing:
+        return Verdict(*shared, None, None, Level.OPEN, missing.missing, judges, missing.why)
+    except CurveConflict as conflict:
+        if check != "cam.card":
+            return Verdict(*shared, None, None, Level.OPEN, (), judges, "No curve: the card contradicts itself.")
+        return Verdict(*shared, None, None, Level.FAIL, (), judges, str(conflict))
+    return Verdict(*shared, found, limit, judge(found.value, limit), (), judges, found.note)
+
+
+def assess(build: Build) -> Assessment:
+    """Every check of both sides. Never raises for a build that is incomplete: that check is *open*."""
+    chosen = practice(build.practice)
+    sides = {side: Context(build, side, chosen) for side in SIDES}
+    verdicts = tuple(_verdict(ctx, check) for ctx in sides.values() for check in CHECKS if _applies(ctx, check))
+    return Assessment(build, chosen, sides, verdicts)

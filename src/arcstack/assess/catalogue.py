@@ -1,0 +1,55 @@
+"""Every check by its id: what it is called, where it is worked on, and what it asks."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+
+@dataclass(frozen=True)
+class Check:
+    id: str
+    title: str
+    stage: str
+    about: str
+
+
+_ROWS = (
+    Check("lift.net", "Net lift", "cam", "Lift the valve sees, lobe × ratio − lash, is plausible for its head."),
+    Check(
+        "cam.card",
+        "Cam card",
+        "cam",
+        "Events, duration, centreline and printed lift agree, and a smooth lobe meets them.",
+    ),
+    Check("stack.installed_height", "Installed height", "stack", "The outer spring stands at its target height."),
+    Check(
+        "spring.seat_load", "Seat load", "stack", "Load of the pack with the valve closed lies in the practice's band."
+    ),
+    Check("spring.open_load", "Open load", "stack", "Load of the pack at full net lift lies in the practice's band."),
+    Check("spring.reserve.outer", "Outer reserve", "stack", "Travel the outer spring has left before it goes solid."),
+    Check("spring.reserve.inner", "Inner reserve", "stack", "Travel the inner spring has left before it goes solid."),
+    Check("stack.retainer_seal", "Retainer to seal", "stack", "Gap between retainer and seal at full lift."),
+    Check(
+        "control.separation",
+        "Separation",
+        "control",
+        "Speed at which the spring no longer holds the follower to the lobe.",
+    ),
+    Check(
+        "gas.boost_rule", "Boost rule", "control", "Seat load over the usual figure and gauge pressure × valve area."
+    ),
+    Check(
+        "gas.difference_rule",
+        "Difference rule",
+        "control",
+        "Seat load over the usual figure and the worst net gas force.",
+    ),
+    Check(
+        "piston.clearance", "Piston, parked", "clearance", "Least gap between valve and piston with the phaser parked."
+    ),
+    Check("piston.clearance_swept", "Piston, phased", "clearance", "Least gap over the phaser's whole range."),
+)
+
+CHECKS: Mapping[str, Check] = MappingProxyType({c.id: c for c in _ROWS})
+
+STAGES = ("brief", "cam", "stack", "control", "clearance")

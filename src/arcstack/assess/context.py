@@ -1,0 +1,128 @@
+"""One side of one build under one practice, with each figure worked out once."""
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, TypeVar
+
+from arcstack.build import FIELDS, Build, Entry, Side, get
+from arcstack.build.parts import FollowerKind
+from arcstack.checks import Evidence, Figure, Limit, Missing
+from arcstack.practice import Practice
+from arcstack.units import LENGTH, Dimension
+
+T = TypeVar("T")
+
+
+class MissingInput(Exception):
+    """Raised inside the room while a figure still needs inputs; becomes an *open* verdict."""
+
+    def __init__(self, *missing: Missing, why: str = "") -> None:
+        super().__init__(why)
+        self.missing = missing
+        self.why = why
+
+
+class Context:
+    """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
+    ``brief.`` or ``engine.``."""
+
+    def __init__(self, build: Build, side: str, practice: Practice) -> None:
+        self.build = build
+        self.side_name = side
+        self.practice = practice
+        self.memo: dict[str, Any] = {}
+
+    @property
+    def side(self) -> Side:
+        return self.build.side(self.side_name)
+
+    @property
+    def intake(self) -> bool:
+        return self.side_name == "intake"
+
+    @property
+    def bucket(self) -> bool:
+        return self.build.engine.follower is FollowerKind.BUCKET
+
+    def path(self, path: str) -> str:
+        """The full path of a field."""
+        return path if path.startswith(("brief.", "engine.")) else f"{self.side_name}.{path}"
+
+    def given(self, path: str) -> bool:
+        return get(self.build, self.path(path)) is not None
+
+    def entry(self, path: str, symbol: str, default: float | None = None, why: str = "") -> Figure:
+        """The input at ``path`` as a figure; without it, ``default`` as an assumption, or ``MissingInput``."""
+        full = self.path(path)
+        spec = FIELDS[full].quantity
+        assert spec is not None
+        entry = get(self.build, full)
+        if isinstance(entry, Entry):
+            return Figure(symbol, spec.label, entry.value, spec.dimension, entry.evidence, full, note=entry.typed)
+        if default is None:
+            raise MissingInput(Missing(full, spec.label))
+        return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why)
+
+    def absent(self, path: str, symbol: str, why: str) -> Figure:
+        """A part that is not fitted: nothing where the field is empty, which is no assumption to prove."""
+        full = self.path(path)
+        if self.given(path):
+            return self.entry(path, symbol)
+        spec = FIELDS[full].quantity
+        assert spec is not None
+        return Figure(symbol, spec.label, 0.0, spec.dimension, Evidence.MEASURED, full, note=why)
+
+    def need(self, *paths: str) -> None:
+        """Raise ``MissingInput`` naming every one of ``paths`` that is empty."""
+        missing = [self._missing(p) for p in paths if not self.given(p)]
+        if missing:
+            raise MissingInput(*missing)
+
+    def _missing(self, path: str) -> Missing:
+        full = self.path(path)
+        return Missing(full, FIELDS[full].label)
+
+    def limit(self, key: str) -> Limit:
+        """The practice's limit for this side, with this build's override where there is one."""
+        spec = self.practice.limit(key, self.side_name)
+        override = self.build.overrides.get(f"{key}@{self.side_name}") or self.build.overrides.get(key)
+        low, high, reason, origin = spec.low, spec.high, spec.reason, self.practice.name
+        if override is not None:
+            low = override.low.value if override.low and low is not None else low
+            high = override.high.value if override.high and high is not None else high
+            reason, origin = override.reason, "this build"
+        return Limit(key, spec.sense, low, high, spec.tight, spec.dimension, reason, origin, spec.soft_high)
+
+    def assumption(self, key: str, symbol: str, label: str) -> Figure:
+        """A practice's assumption as a figure."""
+        limit = self.limit(key)
+        assert limit.low is not None
+        return Figure(
+            symbol, label, limit.low, limit.dimension, Evidence.ASSUMED, None, note=f"{limit.origin}: {limit.reason}"
+        )
+
+
+def figure(work: Callable[[Context], T]) -> Callable[[Context], T]:
+    """Work a figure out once for a context; a missing input is remembered too."""
+    name = f"{work.__module__}.{work.__qualname__}"
+
+    @wraps(work)
+    def once(ctx: Context) -> T:
+        if name not in ctx.memo:
+            try:
+                ctx.memo[name] = work(ctx)
+            except MissingInput as missing:
+                ctx.memo[name] = missing
+        found = ctx.memo[name]
+        if isinstance(found, MissingInput):
+            raise found
+        return found  # type: ignore[no-any-return]
+
+    return once
+
+
+def length(
+    symbol: str, label: str, value: float, formula: str, *inputs: Figure, note: str = "", of: Dimension = LENGTH
+) -> Figure:
+    """A calculated figure, a length unless said otherwise."""
+    return Figure.calculated(symbol, label, value, of, formula, *inputs, note=note)

@@ -1,0 +1,133 @@
+"""Gas force on the closed valve, by both rules."""
+
+from arcstack.assess import spring
+from arcstack.assess.context import Context, figure
+from arcstack.checks import Evidence, Figure
+from arcstack.mech import gas
+from arcstack.units import FORCE, GAUGE_PRESSURE
+
+AMBIENT = Figure(
+    "p₀", "Ambient, absolute", gas.AMBIENT_BAR, GAUGE_PRESSURE, Evidence.MEASURED, None, note="standard atmosphere"
+)
+
+
+@figure
+def boost(ctx: Context) -> Figure:
+    return ctx.entry("brief.boost", "p_b")
+
+
+@figure
+def back_pressure(ctx: Context) -> Figure:
+    """Mean gauge pressure before the turbine; assumed from boost by a stated ratio where it is not given."""
+    if ctx.given("brief.back_pressure"):
+        return ctx.entry("brief.back_pressure", "p_e")
+    b = boost(ctx)
+    if ctx.given("brief.back_pressure_ratio"):
+        ratio = ctx.entry("brief.back_pressure_ratio", "x")
+    else:
+        ratio = ctx.assumption("gas.back_pressure_ratio", "x", "Back pressure ÷ boost")
+    return Figure.calculated(
+        "p_e",
+        "Back pressure, mean gauge",
+        b.value * ratio.value,
+        GAUGE_PRESSURE,
+        "p_e = x · p_b",
+        b,
+        ratio,
+        note="Not measured: assumed from boost.",
+    )
+
+
+@figure
+def pulse_peak(ctx: Context) -> Figure:
+    """Gauge pressure at the top of the exhaust pulse."""
+    if ctx.given("brief.pulse_peak"):
+        return ctx.entry("brief.pulse_peak", "p_p")
+    mean = back_pressure(ctx)
+    ratio = ctx.assumption("gas.pulse_ratio", "y", "Pulse peak ÷ mean")
+    return Figure.calculated(
+        "p_p",
+        "Exhaust pulse peak, gauge",
+        mean.value * ratio.value,
+        GAUGE_PRESSURE,
+        "p_p = y · p_e",
+        mean,
+        ratio,
+        note="Not measured: assumed from the mean.",
+    )
+
+
+@figure
+def usual_load(ctx: Context) -> Figure:
+    """Seat load that would do with no boost."""
+    if ctx.given("stack.usual_load"):
+        return ctx.entry("stack.usual_load", "S_u")
+    return ctx.assumption("gas.usual_seat_load", "S_u", "Usual seat load, no boost")
+
+
+@figure
+def boost_rule_force(ctx: Context) -> Figure:
+    head = ctx.entry("stack.valve.head", "d_v")
+    pressure = boost(ctx) if ctx.intake else back_pressure(ctx)
+    return Figure.calculated(
+        "G_b",
+        "Boost rule force",
+        gas.boost_rule_force_N(head.value, pressure.value),
+        FORCE,
+        f"G_b = {pressure.symbol} · π·d_v²/4",
+        pressure,
+        head,
+        note="Gauge pressure on the whole head; what the cylinder pushes back is left out.",
+    )
+
+
+@figure
+def boost_rule(ctx: Context) -> Figure:
+    load, usual, force = spring.seat_load(ctx), usual_load(ctx), boost_rule_force(ctx)
+    value = load.value - usual.value - force.value
+    return Figure.calculated(
+        "M_b", "Seat load over need, boost rule", value, FORCE, "M_b = S_Σ − S_u − G_b", load, usual, force
+    )
+
+
+@figure
+def difference_force(ctx: Context) -> Figure:
+    """Worst net gas force that lifts the closed valve.
+
+    Intake: just before opening, port at manifold pressure, cylinder at back pressure. Exhaust: during the intake
+    stroke, port at the pulse's peak, cylinder at manifold pressure.
+    """
+    head, stem = ctx.entry("stack.valve.head", "d_v"), ctx.entry("stack.valve.stem", "d_s")
+    port, cylinder = (boost(ctx), back_pressure(ctx)) if ctx.intake else (pulse_peak(ctx), boost(ctx))
+    value = gas.opening_force_N(head.value, stem.value, port.value + gas.AMBIENT_BAR, cylinder.value + gas.AMBIENT_BAR)
+    when = "just before it opens" if ctx.intake else "during the intake stroke"
+    return Figure.calculated(
+        "G_d",
+        "Difference rule force",
+        value,
+        FORCE,
+        f"G_d = ({port.symbol}+p₀)·(A_v−A_s) + p₀·A_s − ({cylinder.symbol}+p₀)·A_v",
+        port,
+        cylinder,
+        head,
+        stem,
+        AMBIENT,
+        note=f"Worst {when}. Below zero the gas holds the valve shut.",
+    )
+
+
+@figure
+def difference_rule(ctx: Context) -> Figure:
+    load, usual, force = spring.seat_load(ctx), usual_load(ctx), difference_force(ctx)
+    lifting = max(force.value, 0.0)
+    return Figure.calculated(
+        "M_d",
+        "Seat load over need, difference rule",
+        load.value - usual.value - lifting,
+        FORCE,
+        "M_d = S_Σ − S_u − max(G_d, 0)",
+        load,
+        usual,
+        force,
+        note="Gas that holds the valve shut is not counted in the spring's favour.",
+    )

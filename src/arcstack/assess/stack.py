@@ -1,0 +1,120 @@
+"""Heights on the valve's axis."""
+
+from arcstack.assess import cam
+from arcstack.assess.context import Context, figure, length
+from arcstack.build.parts import HeightBasis
+from arcstack.checks import Evidence, Figure
+from arcstack.mech import stack
+from arcstack.units import LENGTH
+
+SHIMS = ("shim_1", "shim_2", "shim_3")
+
+
+@figure
+def open_height(ctx: Context) -> Figure:
+    """Open height with the parts that are fitted."""
+    taken = ctx.entry("stack.open_height", "H₀")
+    if ctx.side.stack.height_basis is HeightBasis.AS_FITTED:
+        return taken
+    retainer = ctx.entry("stack.retainer.offset", "o_r", 0.0, "no offset given")
+    locks = ctx.entry("stack.locks.offset", "o_l", 0.0, "no offset given")
+    groove = ctx.absent("stack.valve.groove_offset", "o_g", "standard groove")
+    locator = locator_thickness(ctx)
+    value = stack.open_height_as_fitted_mm(taken.value, retainer.value, locks.value, groove.value, locator.value)
+    return length(
+        "H₀′",
+        "Open height, parts as fitted",
+        value,
+        "H₀′ = H₀ + o_r + o_l + o_g − t",
+        taken,
+        retainer,
+        locks,
+        groove,
+        locator,
+        note="Taken bare: a positive offset raises the retainer, a locator takes its thickness away.",
+    )
+
+
+@figure
+def locator_thickness(ctx: Context) -> Figure:
+    return ctx.absent("stack.locator.thickness", "t", "no locator")
+
+
+@figure
+def shims(ctx: Context) -> list[Figure]:
+    """The shims that are fitted; none is a fact, not an assumption."""
+    return [ctx.entry(f"stack.{n}", f"s{i}") for i, n in enumerate(SHIMS, 1) if ctx.given(f"stack.{n}")]
+
+
+@figure
+def installed_height(ctx: Context) -> Figure:
+    """Height of the outer spring with the valve closed."""
+    height, fitted = open_height(ctx), shims(ctx)
+    value = stack.installed_height_mm(height.value, [s.value for s in fitted])
+    return length("H", "Installed height", value, f"H = {height.symbol} − Σ shims", height, *fitted)
+
+
+@figure
+def inner_height(ctx: Context) -> Figure:
+    outer = installed_height(ctx)
+    retainer = ctx.entry("stack.retainer.step", "r_s")
+    seat = ctx.absent("stack.locator.step", "l_s", "no step at the seat")
+    value = stack.inner_height_mm(outer.value, retainer.value, seat.value)
+    return length("H_i", "Installed height, inner", value, "H_i = H − r_s − l_s", outer, retainer, seat)
+
+
+@figure
+def height_error(ctx: Context) -> Figure:
+    """Installed height less its target."""
+    height, target = installed_height(ctx), ctx.entry("stack.target_height", "H_t")
+    return length("ΔH", "Installed height off target", height.value - target.value, "ΔH = H − H_t", height, target)
+
+
+@figure
+def retainer_depth(ctx: Context) -> Figure:
+    """How far the retainer's lower face hangs below its outer step."""
+    if ctx.given("stack.retainer.depth") or not ctx.given("stack.retainer.step"):
+        return ctx.entry("stack.retainer.depth", "d_r")
+    step = ctx.entry("stack.retainer.step", "r_s")
+    return Figure(
+        "d_r",
+        "Lower face below outer step",
+        step.value,
+        LENGTH,
+        Evidence.ASSUMED,
+        ctx.path("stack.retainer.depth"),
+        note="not given: taken as the step; a hub may hang lower",
+    )
+
+
+@figure
+def retainer_seal_closed(ctx: Context) -> Figure:
+    height, locator, depth = open_height(ctx), locator_thickness(ctx), retainer_depth(ctx)
+    seal = ctx.entry("stack.seal_height", "z_s")
+    value = stack.retainer_to_seal_closed_mm(height.value, locator.value, depth.value, seal.value)
+    return length(
+        "g₀",
+        "Retainer to seal, valve closed",
+        value,
+        f"g₀ = {height.symbol} + t − d_r − z_s",
+        height,
+        locator,
+        depth,
+        seal,
+        note="Both heights from the bare pocket; shims lie under the spring and do not move the retainer.",
+    )
+
+
+@figure
+def retainer_seal(ctx: Context) -> Figure:
+    """Retainer to seal at full lift with the lash closed to nothing."""
+    closed, gross = retainer_seal_closed(ctx), cam.gross_lift(ctx)
+    return length(
+        "g",
+        "Retainer to seal at full lift",
+        closed.value - gross.value,
+        "g = g₀ − L",
+        closed,
+        gross,
+        note="Judged at gross lift: lash can close to nothing as seats wear.",
+    )

@@ -1,0 +1,131 @@
+"""Changes to the document: each gives a new one, or says at which field it cannot."""
+
+from collections.abc import Iterator
+from typing import Any, TypeVar
+
+from pydantic import BaseModel
+
+from arcstack.build.entry import Entry, enter
+from arcstack.build.fields import FIELDS, Field, Kind
+from arcstack.build.model import SIDES, Build
+from arcstack.build.words import LONGEST_TEXT
+from arcstack.checks import Evidence
+from arcstack.errors import FieldError, QuantityError
+from arcstack.units import LENGTH, System, show
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def field(path: str) -> Field:
+    """The field at ``path``. Raises ``FieldError`` for a path that is no field."""
+    try:
+        return FIELDS[path]
+    except KeyError:
+        raise FieldError(path, "There is no such field.") from None
+
+
+def get(build: Build, path: str) -> Any:
+    """What the document holds at ``path``: an ``Entry``, a text, or None."""
+    here: Any = build
+    for name in field(path).path.split("."):
+        here = getattr(here, name)
+    return here
+
+
+def change(build: Build, path: str, text: str, evidence: Evidence | None = None, system: System = System.MM) -> Build:
+    """The document with the field at ``path`` set from typed text; an empty text clears a figure.
+
+    A bare number means the unit shown in ``system``. Raises ``FieldError`` where the text is no such figure,
+    or where it makes a part that cannot be.
+    """
+    spec = field(path)
+    value: Any
+    if spec.kind is Kind.QUANTITY:
+        assert spec.quantity is not None
+        if not text.strip():
+            return clear(build, path)
+        try:
+            value = enter(text, spec.quantity, evidence, spec.quantity.dimension.unit(system))
+        except QuantityError as error:
+            raise FieldError(path, str(error)) from error
+    elif spec.kind is Kind.CHOICE:
+        if text not in spec.options:
+            raise FieldError(path, f"Choose one of {', '.join(spec.options)}.")
+        value = type(get(build, path))(text)
+    else:
+        value = " ".join(text.split())
+        if len(value) > LONGEST_TEXT:
+            raise FieldError(path, f"At most {LONGEST_TEXT} characters.")
+        if not value.isprintable():
+            raise FieldError(path, "Holds characters that cannot be printed.")
+    changed = _put(build, path.split("."), value)
+    for _, message in problems(changed):
+        raise FieldError(path, message)
+    return changed
+
+
+def set_evidence(build: Build, path: str, evidence: Evidence) -> Build:
+    """The document with another origin for the figure at ``path``; nothing changes where there is no figure."""
+    entry = get(build, path)
+    if not isinstance(entry, Entry):
+        return build
+    return _put(build, path.split("."), entry.model_copy(update={"evidence": evidence}))
+
+
+def clear(build: Build, path: str) -> Build:
+    """The document with the figure at ``path`` taken out."""
+    return _put(build, field(path).path.split("."), None)
+
+
+def _put(model: M, names: list[str], value: Any) -> M:
+    head, rest = names[0], names[1:]
+    inner = _put(getattr(model, head), rest, value) if rest else value
+    return model.model_copy(update={head: inner})
+
+
+def problems(build: Build) -> Iterator[tuple[str, str]]:
+    """Parts that cannot be, as (path, message): figures each in range that contradict each other."""
+    engine = build.engine
+    if engine.stroke and engine.rod:
+        offset = abs(engine.pin_offset.value) if engine.pin_offset else 0.0
+        if engine.rod.value <= engine.stroke.value / 2 + offset:
+            yield (
+                "engine.rod",
+                f"A rod of {show(engine.rod.value, LENGTH)} is shorter than half the stroke of "
+                f"{show(engine.stroke.value, LENGTH)}: the crank could not turn.",
+            )
+    if build.brief.limiter and build.brief.overspeed and build.brief.overspeed.value < build.brief.limiter.value:
+        yield "brief.overspeed", "Overspeed is below the limiter; it is the speed reached past it."
+    for side in SIDES:
+        yield from _side_problems(build, side)
+
+
+def _side_problems(build: Build, side: str) -> Iterator[tuple[str, str]]:
+    stack = build.side(side).stack
+    outer, inner, valve = stack.outer, stack.inner, stack.valve
+    base = f"{side}.stack"
+    if outer.outside and inner.outside and inner.outside.value >= outer.outside.value:
+        yield (
+            f"{base}.inner.outside",
+            f"{side.capitalize()} inner spring of {show(inner.outside.value, LENGTH)} outside is larger than its "
+            f"outer of {show(outer.outside.value, LENGTH)}.",
+        )
+    if valve.head and valve.stem and valve.stem.value >= valve.head.value:
+        yield f"{base}.valve.stem", f"The {side} stem is thicker than its head."
+    for name, spring in (("outer", outer), ("inner", inner)):
+        where = f"{base}.{name}"
+        if spring.wire and spring.outside and 2 * spring.wire.value >= spring.outside.value:
+            yield f"{where}.wire", f"The {side} {name} spring's wire leaves no room inside its coil."
+        if spring.solid and spring.free_length and spring.solid.value >= spring.free_length.value:
+            yield f"{where}.solid", f"The {side} {name} spring's solid height is not below its free length."
+        if spring.height_1 and spring.load_1 and spring.height_2 and spring.load_2:
+            yield from _load_problems(
+                where, f"{side} {name}", spring.height_1, spring.load_1, spring.height_2, spring.load_2
+            )
+
+
+def _load_problems(where: str, name: str, h1: Entry, f1: Entry, h2: Entry, f2: Entry) -> Iterator[tuple[str, str]]:
+    if h1.value == h2.value:
+        yield f"{where}.height_2", f"The {name} spring's two loads are given at one height."
+    elif (f2.value - f1.value) * (h1.value - h2.value) <= 0:
+        yield f"{where}.load_2", f"The {name} spring's load must rise as it is shortened; heights or loads are swapped."

@@ -1,0 +1,51 @@
+"""The whole document."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from arcstack.build.entry import Entry
+from arcstack.build.parts import Brief, Cam, Clearance, Engine, Part, Stack
+
+FORMAT = "arc-stack-build"
+VERSION = 1
+SIDES = ("intake", "exhaust")
+
+ShortText = Annotated[str, StringConstraints(max_length=80)]
+
+
+class Side(Part):
+    """Everything on one side of the head."""
+
+    cam: Cam = Cam()
+    stack: Stack = Stack()
+    clearance: Clearance = Clearance()
+
+
+class Override(Part):
+    """One limit changed for this build, in the limit's own dimension, with the builder's reason."""
+
+    low: Entry | None = None
+    high: Entry | None = None
+    reason: Annotated[str, StringConstraints(min_length=3, max_length=200)]
+
+
+class Build(Part):
+    """One head: an immutable document; every change makes a new one."""
+
+    format: Literal["arc-stack-build"] = "arc-stack-build"
+    version: Literal[1] = 1
+    name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+    note: Annotated[str, StringConstraints(max_length=2000)] = ""
+    practice: ShortText = "balanced"
+    overrides: dict[ShortText, Override] = Field(default_factory=dict, max_length=100)
+    brief: Brief = Brief()
+    engine: Engine = Engine()
+    intake: Side = Side()
+    exhaust: Side = Side()
+
+    def side(self, name: str) -> Side:
+        """The side called ``intake`` or ``exhaust``."""
+        if name not in SIDES:
+            raise ValueError(f"there is no side called {name}")
+        return self.intake if name == "intake" else self.exhaust

@@ -1,0 +1,53 @@
+"""The command line."""
+
+import json
+import sys
+from pathlib import Path
+
+import click
+
+from arcstack import __version__
+from arcstack.assess import assess
+from arcstack.checks import Level
+from arcstack.errors import DocumentError
+from arcstack.formats import read_build, schema, verdicts
+from arcstack.units import show
+
+_MARKS = {Level.CLEAR: "clear", Level.TIGHT: "TIGHT", Level.FAIL: "FAIL ", Level.OPEN: "open "}
+
+
+@click.group()
+@click.version_option(__version__)
+def main() -> None:
+    """Valvetrain stacks, worked and checked."""
+
+
+@main.command()
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print the verdicts as JSON.")
+def check(file: Path, as_json: bool) -> None:
+    """Check the build in FILE. Ends with 1 when a check that judges fails, 2 when FILE is no build."""
+    try:
+        found = assess(read_build(file.read_bytes()))
+    except DocumentError as error:
+        click.echo(f"{file.name}: {error}", err=True)
+        sys.exit(2)
+    if as_json:
+        click.echo(json.dumps(verdicts(found), indent=2, ensure_ascii=False, allow_nan=False))
+    else:
+        for v in found.verdicts:
+            value = str(show(v.figure.value, v.figure.dimension)) if v.figure else "–"
+            told = "" if v.judges else " (shown, not judged)"
+            note = v.note or ", ".join(m.label for m in v.missing)
+            click.echo(f"{_MARKS[v.level]}  {v.side or '':8} {v.id:26} {value:>12}  {v.evidence:8} {note}{told}")
+    sys.exit(1 if any(v.level is Level.FAIL and v.judges for v in found.verdicts) else 0)
+
+
+@main.command("schema")
+def print_schema() -> None:
+    """Print the JSON Schema of the build document."""
+    click.echo(json.dumps(schema(), indent=2))
+
+
+if __name__ == "__main__":
+    main()

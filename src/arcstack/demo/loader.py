@@ -1,0 +1,40 @@
+import tomllib
+from collections.abc import Iterator
+from importlib import resources
+from typing import Any
+
+from arcstack.build import Build, change
+from arcstack.checks import Evidence
+
+NAMES = ("tamarack", "fennel")
+
+
+def demo_builds() -> list[Build]:
+    """The demo builds, each typed in field by field as a builder would."""
+    folder = resources.files("arcstack.demo")
+    return [_typed_in(tomllib.loads((folder / f"{name}.toml").read_text("utf-8"))) for name in NAMES]
+
+
+def typed_figures(name: str) -> list[tuple[str, str, Evidence | None]]:
+    """What is typed in for a demo build: (path, text, evidence) in the document's order."""
+    text = (resources.files("arcstack.demo") / f"{name}.toml").read_text("utf-8")
+    data = tomllib.loads(text)
+    return [row for section in ("brief", "engine", "intake", "exhaust") for row in _rows(data[section], section)]
+
+
+def _typed_in(data: dict[str, Any]) -> Build:
+    build = Build(name=data["name"], note=data["note"], practice=data["practice"])
+    for section in ("brief", "engine", "intake", "exhaust"):
+        for path, text, evidence in _rows(data[section], section):
+            build = change(build, path, text, evidence)
+    return build
+
+
+def _rows(table: dict[str, Any], prefix: str) -> Iterator[tuple[str, str, Evidence | None]]:
+    for key, value in table.items():
+        path = f"{prefix}.{key}"
+        if isinstance(value, dict):
+            yield from _rows(value, path)
+            continue
+        text, _, origin = value.partition(" | ")
+        yield path, text, Evidence(origin) if origin else None

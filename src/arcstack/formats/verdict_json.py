@@ -1,0 +1,65 @@
+"""Verdicts as plain data, the same for the command line and any other reader."""
+
+from typing import Any
+
+from arcstack.assess import Assessment
+from arcstack.checks import Figure, Limit, Verdict, steps
+
+
+def verdicts(assessment: Assessment) -> list[dict[str, Any]]:
+    """One object a verdict: id, side, value, unit, limit, level, evidence, working, and what is missing."""
+    return [_verdict(v) for v in assessment.verdicts]
+
+
+def _verdict(v: Verdict) -> dict[str, Any]:
+    return {
+        "id": v.id,
+        "side": v.side,
+        "value": None if v.figure is None else v.figure.value,
+        "unit": _unit(v),
+        "limit": None if v.limit is None else _limit(v.limit),
+        "level": v.level.value,
+        "evidence": v.evidence or None,
+        "weakest": None if v.figure is None else v.figure.weakest.value,
+        "judges": v.judges,
+        "missing": [{"path": m.path, "label": m.label} for m in v.missing],
+        "note": v.note,
+        "working": [] if v.figure is None else [_step(f) for f in steps(v.figure)],
+    }
+
+
+def _unit(v: Verdict) -> str | None:
+    return v.figure.dimension.canonical_word if v.figure else None
+
+
+def _limit(limit: Limit) -> dict[str, Any]:
+    return {
+        "sense": limit.sense.value,
+        "low": limit.low,
+        "high": limit.high,
+        "tight_within": limit.tight,
+        "reason": limit.reason,
+        "origin": limit.origin,
+    }
+
+
+def _step(f: Figure) -> dict[str, Any]:
+    return {
+        "symbol": f.symbol,
+        "label": f.label,
+        "formula": f.formula,
+        "value": f.value,
+        "unit": f.dimension.canonical_word,
+        "note": f.note,
+        "inputs": [
+            {
+                "symbol": i.symbol,
+                "label": i.label,
+                "value": i.value,
+                "unit": i.dimension.canonical_word,
+                "evidence": i.evidence.value,
+                "path": i.path,
+            }
+            for i in f.inputs
+        ],
+    }

@@ -1,0 +1,65 @@
+import tomllib
+from functools import cache
+from importlib import resources
+from types import MappingProxyType
+from typing import Any
+
+from arcstack.checks import Sense
+from arcstack.errors import PracticeError
+from arcstack.practice.model import LimitSpec, Practice, Schools
+from arcstack.units import DIMENSIONS, parse
+
+BALANCED = "balanced"
+"""The practice a new build starts with."""
+
+_ORDER = ("long-life", BALANCED, "sprint")
+
+
+@cache
+def practices() -> tuple[Practice, ...]:
+    """The shipped practices, in the order they are offered."""
+    folder = resources.files("arcstack.practice") / "schools"
+    return tuple(read(name, (folder / f"{name}.toml").read_text("utf-8")) for name in _ORDER)
+
+
+def practice(name: str) -> Practice:
+    """A shipped practice by its id. Raises ``PracticeError`` for an unknown one."""
+    for found in practices():
+        if found.id == name:
+            return found
+    raise PracticeError(f"there is no practice called “{name}”")
+
+
+def read(name: str, text: str) -> Practice:
+    """A practice from its TOML text. Raises ``PracticeError`` naming the limit that is incomplete."""
+    data = tomllib.loads(text)
+    limits = {key: _limit(key, row) for key, row in data["limits"].items()}
+    schools = data["schools"]
+    return Practice(
+        name,
+        data["name"],
+        data["about"],
+        Schools(schools["boost"]["value"], schools["gas_in_separation"]["value"]),
+        MappingProxyType({key: row["reason"] for key, row in schools.items()}),
+        MappingProxyType(limits),
+    )
+
+
+def _limit(key: str, row: dict[str, Any]) -> LimitSpec:
+    if not str(row.get("reason", "")).strip():
+        raise PracticeError(f"{key}: a limit needs its reason")
+    dimension = DIMENSIONS[row["dimension"]]
+    sense = Sense(row["sense"])
+
+    def value(name: str) -> float | None:
+        return parse(str(row[name]), dimension).value if name in row else None
+
+    low, high = value("low"), value("high")
+    if (low is None and sense is not Sense.AT_MOST) or (high is None and sense is not Sense.AT_LEAST):
+        raise PracticeError(f"{key}: “{sense}” needs its {'low' if low is None else 'high'} end")
+    if low is not None and high is not None and low >= high:
+        raise PracticeError(f"{key}: the low end must be below the high end")
+    tight = value("tight")
+    if tight is None:
+        raise PracticeError(f"{key}: say within what distance of the limit a value is tight")
+    return LimitSpec(key, sense, low, high, tight, dimension, row["reason"], bool(row.get("soft_high")))

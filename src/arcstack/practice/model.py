@@ -1,0 +1,47 @@
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from arcstack.checks import Sense
+from arcstack.units import Dimension
+
+
+@dataclass(frozen=True)
+class LimitSpec:
+    """One limit of a practice; ``low``, ``high`` and ``tight`` are canonical."""
+
+    key: str
+    sense: Sense
+    low: float | None
+    high: float | None
+    tight: float
+    dimension: Dimension
+    reason: str
+    soft_high: bool
+
+
+@dataclass(frozen=True)
+class Schools:
+    """Which side a practice takes where builders disagree.
+
+    ``boost``: the rule that judges, ``boost`` or ``difference``. ``gas_in_separation``: whether the gas force of
+    the difference rule is taken off the spring when the separation speed is judged.
+    """
+
+    boost: str
+    gas_in_separation: bool
+
+
+@dataclass(frozen=True)
+class Practice:
+    """A named set of limits and schools."""
+
+    id: str
+    name: str
+    about: str
+    schools: Schools
+    school_reasons: Mapping[str, str]
+    limits: Mapping[str, LimitSpec]
+
+    def limit(self, key: str, side: str | None) -> LimitSpec:
+        """The limit for ``key``, the one for this side where sides differ."""
+        return self.limits.get(f"{key}@{side}") or self.limits[key]

@@ -1,0 +1,6 @@
+"""SQLite behind repositories."""
+
+from arcstack.store.builds import BuildRow, Builds, RevisionRow
+from arcstack.store.database import Database
+
+__all__ = ["BuildRow", "Builds", "Database", "RevisionRow"]
