@@ -5,6 +5,7 @@ import sys
 from pathlib import Path
 
 import click
+from platformdirs import user_data_dir
 
 from arcstack import __version__
 from arcstack.assess import assess
@@ -47,6 +48,42 @@ def check(file: Path, as_json: bool) -> None:
 def print_schema() -> None:
     """Print the JSON Schema of the build document."""
     click.echo(json.dumps(schema(), indent=2))
+
+
+def _serve(data: Path, port: int) -> None:
+    from waitress import serve as run
+
+    from arcstack.web import create_app
+
+    app = create_app(data)
+    click.echo(f"Arc Stack is at http://127.0.0.1:{port}/  (Ctrl-C ends it; data in {data})")
+    run(app, host="127.0.0.1", port=port, threads=4, ident=None)
+
+
+PORT = click.option("--port", default=8160, show_default=True, type=click.IntRange(1, 65535), help="Port on loopback.")
+DATA = click.option(
+    "--data", type=click.Path(file_okay=False, path_type=Path), help="Folder of the workshop; made when missing."
+)
+
+
+@main.command()
+@PORT
+@DATA
+def serve(port: int, data: Path | None) -> None:
+    """Serve the workshop on 127.0.0.1. It answers this machine only."""
+    _serve(data or Path(user_data_dir("arc-stack")), port)
+
+
+@main.command()
+@PORT
+@DATA
+def demo(port: int, data: Path | None) -> None:
+    """Serve the demo workshop with its two made-up builds; they are made when the folder has none."""
+    from arcstack.demo.workshop import make_demo
+
+    folder = data or Path(user_data_dir("arc-stack")) / "demo"
+    make_demo(folder)
+    _serve(folder, port)
 
 
 if __name__ == "__main__":

@@ -11,7 +11,12 @@ Array = npt.NDArray[np.float64]
 
 
 class LiftLaw(Protocol):
-    """Lift as a smooth function of the cam angle, zero at the nose, positive after it."""
+    """Lift as a smooth function of the cam angle, zero at the nose, positive after it.
+
+    A law is a value: two that give the same lift are equal and have the same hash.
+    """
+
+    def __hash__(self) -> int: ...
 
     @property
     def support_rad(self) -> tuple[float, float]:

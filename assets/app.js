@@ -1,0 +1,337 @@
+// Fields, section drawing and keys. Figures are worked on the server; nothing here computes one.
+const $ = (selector, root = document) => root.querySelector(selector);
+const $$ = (selector, root = document) => [...root.querySelectorAll(selector)];
+const bench = $(".bench");
+const PAUSE = 300;
+
+// ---- fields -----------------------------------------------------------------------------------------------
+
+const fieldOf = (element) => element.closest?.(".field");
+const inputOf = (field) => $("input.figure, input.words, select.choice", field);
+const evidenceOf = (field) => $("select.evidence", field);
+const draftKey = (field) => `arc-stack:${bench.dataset.build}:${field.dataset.path}`;
+
+let queue = Promise.resolve();
+let timer = 0;
+let waitingPreview = null;
+
+function send(field, mode) {
+  const input = inputOf(field);
+  if (mode === "preview") {
+    waitingPreview = field;
+  } else if (waitingPreview === field) {
+    waitingPreview = null;
+  }
+  queue = queue.then(() => {
+    if (mode === "preview" && waitingPreview !== field) return undefined;
+    if (mode === "preview") waitingPreview = null;
+    field.classList.add("busy");
+    return htmx.ajax("POST", bench.dataset[mode], {
+      source: field,
+      target: field,
+      swap: "none",
+      values: {
+        path: field.dataset.path,
+        text: input.value,
+        evidence: evidenceOf(field)?.value ?? "",
+        base: $("#base").value,
+        stage: bench.dataset.stage,
+        side: bench.dataset.side,
+        mode,
+      },
+    });
+  });
+}
+
+function accept(field) {
+  clearTimeout(timer);
+  const input = inputOf(field);
+  const evidence = evidenceOf(field);
+  const unchanged = input.value.trim() === input.dataset.accepted;
+  if (unchanged && (!evidence || evidence.value === evidence.dataset.accepted)) {
+    if (field.classList.contains("draft")) dropDraft(field);
+    return;
+  }
+  if (evidence && input.value.trim() === "" && input.dataset.accepted === "") return;
+  send(field, "edit");
+}
+
+function say(field, words, kind) {
+  const message = $(".beneath", field);
+  const span = document.createElement("span");
+  span.className = kind;
+  span.textContent = words;
+  message.replaceChildren(span);
+}
+
+function keepDraft(field) {
+  const input = inputOf(field);
+  if (input.value.trim() === input.dataset.accepted) return localStorage.removeItem(draftKey(field));
+  field.classList.add("draft");
+  return localStorage.setItem(draftKey(field), input.value);
+}
+
+function dropDraft(field) {
+  localStorage.removeItem(draftKey(field));
+  field.classList.remove("draft", "refused", "unsaved");
+}
+
+function restoreDrafts() {
+  for (const field of $$(".field")) {
+    const draft = localStorage.getItem(draftKey(field));
+    const input = inputOf(field);
+    if (draft === null || input.tagName === "SELECT") continue;
+    if (draft.trim() === input.dataset.accepted) {
+      localStorage.removeItem(draftKey(field));
+      continue;
+    }
+    input.value = draft;
+    field.classList.add("draft");
+    say(field, `Typed before, not saved; ${input.dataset.accepted || "nothing"} is what stands. Enter accepts, Esc drops it.`, "pending");
+  }
+}
+
+function finished(ctx) {
+  const field = ctx.sourceElement;
+  if (!field?.classList?.contains("field") || !ctx.values) return;
+  field.classList.remove("busy");
+  const status = ctx.response?.status;
+  if (status === undefined || status >= 500) {
+    field.classList.add("unsaved");
+    keepDraft(field);
+    say(field, "Not saved: the program does not answer. Kept here; accept it again when it runs.", "wrong");
+    return;
+  }
+  field.classList.toggle("refused", status === 422);
+  if (status !== 200) return;
+  field.classList.remove("unsaved");
+  if (ctx.values.mode !== "edit") return;
+  const input = inputOf(field);
+  const told = JSON.parse(ctx.response.headers.get("X-Accepted") ?? "null");
+  if (!told) return;
+  const untouched = input.value === ctx.values.text;
+  input.dataset.accepted = told.text;
+  if (evidenceOf(field)) evidenceOf(field).dataset.accepted = told.evidence;
+  if (untouched) {
+    input.value = told.text;
+    dropDraft(field);
+  }
+}
+
+function nextField(field, step) {
+  const all = $$(".field").map(inputOf).filter((input) => input.offsetParent !== null);
+  const next = all[all.indexOf(inputOf(field)) + step];
+  if (!next) return;
+  next.focus();
+  next.select?.();
+  next.scrollIntoView({ block: "nearest" });
+}
+
+function bindFields() {
+  document.addEventListener("input", (event) => {
+    const field = fieldOf(event.target);
+    if (!field || event.target.tagName !== "INPUT") return;
+    keepDraft(field);
+    clearTimeout(timer);
+    if (field.dataset.path !== "name" && event.target.classList.contains("figure")) {
+      timer = setTimeout(() => send(field, "preview"), PAUSE);
+    }
+  });
+  document.addEventListener("change", (event) => {
+    const field = fieldOf(event.target);
+    if (field) accept(field);
+  });
+  document.addEventListener("keydown", (event) => {
+    const field = fieldOf(event.target);
+    if (!field || event.altKey || event.ctrlKey || event.metaKey) return;
+    if (event.key === "Enter") {
+      event.preventDefault();
+      accept(field);
+      nextField(field, event.shiftKey ? -1 : 1);
+    } else if (event.key === "Escape" && event.target.tagName === "INPUT") {
+      clearTimeout(timer);
+      event.target.value = event.target.dataset.accepted;
+      dropDraft(field);
+      send(field, "preview");
+    }
+  });
+  document.addEventListener("htmx:finally:request", (event) => finished(event.detail.ctx));
+  document.addEventListener("click", (event) => {
+    const keep = event.target.closest("[data-keep-mine]");
+    const take = event.target.closest("[data-take-theirs]");
+    if (!keep && !take) return;
+    const field = document.getElementById(`f-${(keep ?? take).dataset.path}`);
+    if (take) {
+      if (field) dropDraft(field);
+      location.reload();
+      return;
+    }
+    $("#base").value = keep.dataset.keepMine;
+    if (field) send(field, "edit");
+  });
+  restoreDrafts();
+}
+
+// ---- section drawing --------------------------------------------------------------------------------------
+
+let frames = null;
+let index = null;
+
+function readFrames() {
+  const data = $("#frames");
+  frames = data ? JSON.parse(data.textContent) : null;
+  if (!frames) return;
+  const kept = Number(sessionStorage.getItem("arc-stack:cam-angle") ?? "0");
+  index = Math.min(Math.max(kept - frames.first, 0), frames.lift.length - 1);
+  turn(index);
+}
+
+function turn(to) {
+  if (!frames) return;
+  index = Math.min(Math.max(to, 0), frames.lift.length - 1);
+  const lift = frames.lift[index];
+  const angle = index + frames.first;
+  sessionStorage.setItem("arc-stack:cam-angle", String(angle));
+  const drawing = $("svg.section");
+  for (const part of $$("[data-travel]", drawing)) {
+    part.setAttribute("transform", `translate(0 ${part.dataset.travel * lift})`);
+  }
+  for (const span of $$("[data-travel1]", drawing)) {
+    for (const end of ["1", "2"]) {
+      span.setAttribute(`y${end}`, Number(span.dataset[`rest${end}`]) + span.dataset[`travel${end}`] * lift);
+    }
+  }
+  for (const lobe of $$("[data-turn]", drawing)) {
+    lobe.setAttribute("transform", `rotate(${angle} 0 ${-lobe.dataset.turn})`);
+  }
+  const words = frames.words[index];
+  for (const live of $$("[data-live]")) {
+    if (words[live.dataset.live] !== undefined) live.textContent = words[live.dataset.live];
+  }
+  for (const badge of $$("[data-mark]", drawing)) {
+    const level = words[`${badge.dataset.mark}-level`];
+    if (!level) continue;
+    badge.classList.remove("clear", "tight", "fail", "open");
+    badge.classList.add(level);
+  }
+  for (const name of ["outer", "inner"]) {
+    const spring = $(`.part[data-part="${name}"]`, drawing);
+    spring?.classList.toggle("is-solid", words[`${name}-level`] === "fail");
+  }
+  const scrub = $("#scrub");
+  if (scrub) {
+    const curve = $("svg", scrub);
+    const x = Number(curve.dataset.firstX) + index * Number(curve.dataset.stepX);
+    $(".handle", curve).setAttribute("transform", `translate(${x} 0)`);
+    $(".handle-ring", curve).setAttribute("cy", curve.dataset.y.split(" ")[index]);
+    scrub.setAttribute("aria-valuenow", angle);
+    scrub.setAttribute("aria-valuetext", `${words.angle} from the nose, net lift ${words.lift}`);
+  }
+}
+
+function indexAt(event) {
+  const curve = $("#scrub svg");
+  const box = curve.getBoundingClientRect();
+  const across = ((event.clientX - box.left) / box.width) * curve.viewBox.baseVal.width;
+  return Math.round((across - Number(curve.dataset.firstX)) / Number(curve.dataset.stepX));
+}
+
+function bindDrawing() {
+  let dragging = false;
+  document.addEventListener("pointerdown", (event) => {
+    const scrub = event.target.closest("#scrub");
+    if (!scrub) return;
+    dragging = true;
+    event.preventDefault();
+    scrub.focus({ preventScroll: true });
+    turn(indexAt(event));
+  });
+  document.addEventListener("pointermove", (event) => dragging && turn(indexAt(event)));
+  for (const name of ["pointerup", "pointercancel"]) document.addEventListener(name, () => (dragging = false));
+  document.addEventListener("keydown", (event) => {
+    if (event.target.id !== "scrub" || event.altKey) return;
+    const steps = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -10, PageUp: 10 };
+    const to =
+      event.key in steps ? index + steps[event.key]
+      : event.key === "Home" ? 0
+      : event.key === "End" ? frames.lift.length - 1
+      : event.key.toLowerCase() === "n" ? -frames.first
+      : null;
+    if (to === null) return;
+    event.preventDefault();
+    turn(to);
+  });
+  const light = (part, on) => {
+    $$(".lit").forEach((element) => element.classList.remove("lit"));
+    if (!on || !part) return;
+    $$(`[data-part="${part}"]`).forEach((element) => element.classList.add("lit"));
+  };
+  document.addEventListener("focusin", (event) => {
+    if (event.target.closest(".fields")) light(event.target.closest(".group[data-part]")?.dataset.part, true);
+  });
+  document.addEventListener("pointerover", (event) => {
+    const part = event.target.closest("svg.section [data-part]");
+    if (part) light(part.dataset.part, true);
+  });
+  document.addEventListener("click", (event) => {
+    const part = event.target.closest("svg.section [data-part]");
+    const group = part && $(`.group[data-part="${part.dataset.part}"]`);
+    if (!group) return;
+    group.scrollIntoView({ block: "start" });
+    $("input.figure", group)?.focus({ preventScroll: true });
+  });
+  readFrames();
+}
+
+// ---- drawers and keys -------------------------------------------------------------------------------------
+
+function bindPage() {
+  document.addEventListener("htmx:after:swap", (event) => {
+    const target = event.detail.ctx.target;
+    if (target?.id === "drawer-body") {
+      const drawer = $("#drawer");
+      if (!drawer.open) drawer.showModal();
+      return;
+    }
+    if ($("#frames")) readFrames();
+    $(".stale")?.focus();
+  });
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-open-keys]")) $("#keys").showModal();
+    if (event.target.tagName === "DIALOG") event.target.close();
+    if (event.target.closest("#drawer a")) $("#drawer").close();
+  });
+  document.addEventListener("keydown", (event) => {
+    const typing = event.target.matches("input, select, textarea");
+    if (event.key === "?" && !typing) {
+      $("#keys").showModal();
+      return;
+    }
+    if (!event.altKey || event.ctrlKey || event.metaKey) return;
+    const key = event.key.toLowerCase();
+    const to =
+      /^[1-5]$/.test(key) ? $(`[data-stage-link="${key}"]`)
+      : key === "s" ? $("[data-other-side]")
+      : key === "u" ? $('[data-units] button[aria-pressed="false"]')
+      : key === "z" ? $("#undo:not([disabled])")
+      : null;
+    if (!to) return;
+    event.preventDefault();
+    document.activeElement?.blur?.();
+    queue.then(() => to.click());
+  });
+  if (location.hash.startsWith("#f-")) {
+    const field = document.getElementById(decodeURIComponent(location.hash.slice(1)));
+    if (field) {
+      field.scrollIntoView({ block: "center" });
+      inputOf(field).focus();
+    }
+  }
+}
+
+bindPage();
+if (bench) {
+  bindFields();
+  bindDrawing();
+}
+document.documentElement.dataset.ready = "true";

@@ -1,0 +1,87 @@
+// Curves: the series come worked from the server; this only draws them.
+import { LineChart } from "echarts/charts";
+import { AriaComponent, GridComponent, LegendComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from "echarts/components";
+import { init, use } from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+
+use([LineChart, AriaComponent, GridComponent, LegendComponent, MarkLineComponent, MarkPointComponent, TooltipComponent, SVGRenderer]);
+
+const INK = "#1d2329";
+const MUTED = "#5b646d";
+const HAIR = "#d8d2c4";
+const FONT = "B612, sans-serif";
+const STYLES = {
+  piston: { color: MUTED, width: 1.5, type: "solid" },
+  valve: { color: "#0d5c66", width: 2.2, type: "solid" },
+  phased: { color: "#0d5c66", width: 2.2, type: "dashed" },
+  gap: { color: INK, width: 2.2, type: "solid" },
+};
+
+let drawn = null;
+
+function option(data) {
+  const series = data.series.map((s) => ({
+    name: s.name,
+    type: "line",
+    data: data.x.map((x, i) => [x, s.y[i]]),
+    showSymbol: false,
+    lineStyle: STYLES[s.style],
+    itemStyle: { color: STYLES[s.style].color },
+    emphasis: { disabled: true },
+  }));
+  const last = series[series.length - 1];
+  last.markPoint = {
+    symbol: "circle",
+    symbolSize: 9,
+    data: [{ coord: [data.point.x, data.point.y] }],
+    itemStyle: { color: "#fbf9f4", borderColor: INK, borderWidth: 2 },
+    label: { show: true, formatter: data.point.text, position: "top", distance: 8, color: INK, fontFamily: FONT, fontSize: 14, fontWeight: 700, backgroundColor: "#fbf9f4", padding: [2, 4] },
+    animation: false,
+  };
+  last.markLine = {
+    silent: true,
+    symbol: "none",
+    label: { show: false },
+    lineStyle: { color: INK, width: 1, type: "solid" },
+    data: [{ yAxis: 0 }],
+    animation: false,
+  };
+  const axis = {
+    nameTextStyle: { color: MUTED, fontFamily: FONT, fontSize: 12 },
+    axisLabel: { color: MUTED, fontFamily: FONT, fontSize: 12 },
+    axisLine: { lineStyle: { color: INK } },
+    splitLine: { lineStyle: { color: HAIR } },
+  };
+  return {
+    animation: false,
+    aria: { enabled: false },
+    textStyle: { fontFamily: FONT },
+    grid: { left: 56, right: 18, top: 40, bottom: 42 },
+    legend: { top: 4, left: 50, itemWidth: 26, textStyle: { color: INK, fontFamily: FONT, fontSize: 13 }, icon: "path://M0 4H26V6H0Z" },
+    tooltip: {
+      trigger: "axis",
+      axisPointer: { type: "line", lineStyle: { color: "#0d5c66" } },
+      backgroundColor: "#fbf9f4",
+      borderColor: INK,
+      textStyle: { color: INK, fontFamily: FONT, fontSize: 13 },
+      valueFormatter: (value) => (value === null || value === undefined ? "–" : `${Number(value).toFixed(data.decimals)} ${data.y_name}`),
+    },
+    xAxis: { type: "value", min: data.x[0], max: data.x[data.x.length - 1], name: data.x_name, nameLocation: "middle", nameGap: 26, ...axis, splitLine: { show: false } },
+    yAxis: { type: "value", name: data.y_name, ...axis },
+    series,
+  };
+}
+
+function draw() {
+  const host = document.querySelector(".chart[data-chart]");
+  if (!host || host === drawn?.host) return;
+  drawn?.chart.dispose();
+  const chart = init(host, null, { renderer: "svg" });
+  chart.setOption(option(JSON.parse(host.dataset.chart)));
+  drawn = { host, chart };
+}
+
+document.addEventListener("htmx:after:swap", draw);
+window.addEventListener("resize", () => drawn?.chart.resize());
+window.addEventListener("beforeprint", () => drawn?.chart.resize());
+draw();

@@ -1,0 +1,53 @@
+"""Figures that a page can ask for by name, beside the verdicts' own."""
+
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
+
+from arcstack.assess import cam, control, gas, piston, spring, stack
+from arcstack.assess.context import Context, MissingInput
+from arcstack.checks import Figure
+from arcstack.errors import CurveConflict
+
+Work = Callable[[Context], Figure]
+
+FIGURES: Mapping[str, Work] = MappingProxyType(
+    {
+        "lift.gross": cam.gross_lift,
+        "lift.net": cam.net_lift,
+        "cam.centreline": cam.centreline,
+        "cam.curve": lambda ctx: cam.curve(ctx).origin,
+        "stack.open_height": stack.open_height,
+        "stack.installed_height": stack.installed_height,
+        "stack.inner_height": stack.inner_height,
+        "stack.retainer_seal_closed": stack.retainer_seal_closed,
+        "spring.seat_load": spring.seat_load,
+        "spring.open_load": spring.open_load,
+        "spring.rate": spring.pack_rate,
+        "spring.moving_mass": spring.moving_mass,
+        "spring.reserve.outer": spring.reserve_outer,
+        "spring.reserve.inner": spring.reserve_inner,
+        "stack.retainer_seal": stack.retainer_seal,
+        "gas.back_pressure": gas.back_pressure,
+        "gas.pulse_peak": gas.pulse_peak,
+        "gas.usual_load": gas.usual_load,
+        "gas.boost_rule_force": gas.boost_rule_force,
+        "gas.difference_force": gas.difference_force,
+        "control.separation_alone": lambda ctx: control.separation_spring_alone(ctx).speed,
+        "control.separation_gas": lambda ctx: control.separation_with_gas(ctx).speed,
+        "control.reserve_limiter": lambda ctx: control.force_reserve(ctx, "brief.limiter"),
+        "control.reserve_overspeed": lambda ctx: control.force_reserve(ctx, "brief.overspeed"),
+        "piston.drop": piston.drop_at_tdc,
+        "piston.parked": lambda ctx: piston.parked(ctx)[0],
+        "piston.swept": lambda ctx: piston.swept(ctx)[0],
+    }
+)
+
+
+def find(ctx: Context, name: str) -> Figure | MissingInput | str:
+    """The figure called ``name``, what it still needs, or why there is none. Raises ``KeyError``."""
+    try:
+        return FIGURES[name](ctx)
+    except MissingInput as missing:
+        return missing
+    except CurveConflict as conflict:
+        return str(conflict)

@@ -1,0 +1,102 @@
+"""The application, put together."""
+
+import secrets
+from datetime import timedelta
+from pathlib import Path
+
+from flask import Flask, Response, render_template, request
+from flask_wtf.csrf import CSRFError, CSRFProtect
+from markupsafe import Markup
+from werkzeug.exceptions import HTTPException
+
+from arcstack.checks import Level, judge
+from arcstack.errors import NotFound
+from arcstack.formats import LARGEST
+from arcstack.services import Workshop
+from arcstack.store import Database
+from arcstack.web import links, marks
+from arcstack.web.pages import editing, practice, revisions, stages, workshop
+from arcstack.web.session import current_system
+
+POLICY = (
+    "default-src 'self'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; "
+    "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+"""No inline script and no foreign source; style attributes are let through for the chart library."""
+
+
+def create_app(data: Path, testing: bool = False) -> Flask:
+    """The application over the workshop kept in folder ``data``."""
+    app = Flask(__name__)
+    app.config.update(
+        SECRET_KEY=_secret(data),
+        TESTING=testing,
+        MAX_CONTENT_LENGTH=LARGEST + 100_000,
+        MAX_FORM_MEMORY_SIZE=200_000,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_NAME="arc_stack",
+        PERMANENT_SESSION_LIFETIME=timedelta(days=365),
+        SEND_FILE_MAX_AGE_DEFAULT=3600,
+        TRUSTED_HOSTS=["127.0.0.1", "localhost"],
+        WTF_CSRF_TIME_LIMIT=None,
+    )
+    CSRFProtect(app)
+    app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"))
+    for page in (workshop, stages, editing, revisions, practice):
+        app.register_blueprint(page.blueprint)
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.jinja_env.globals.update(
+        link=links, mark=marks.mark, mark_shape=lambda level: Markup(marks.shape(level)), fail_level=Level.FAIL
+    )
+    app.jinja_env.filters["judged"] = lambda limit, figure: judge(figure.value, limit)
+    app.context_processor(lambda: {"system": current_system()})
+    app.after_request(_guard)
+    app.register_error_handler(NotFound, _not_found)
+    app.register_error_handler(CSRFError, _expired)
+    app.register_error_handler(HTTPException, _refused)
+    return app
+
+
+def _secret(data: Path) -> bytes:
+    """The key that signs cookies: made once, kept beside the database, readable by its owner only."""
+    data.mkdir(parents=True, exist_ok=True)
+    path = data / "secret.key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_bytes(secrets.token_bytes(32))
+    return path.read_bytes()
+
+
+def _guard(response: Response) -> Response:
+    response.headers["Content-Security-Policy"] = POLICY
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "same-origin"
+    if not request.path.startswith("/static/"):
+        response.headers["Cache-Control"] = "no-store"
+    return response
+
+
+def _told(title: str, message: str, code: int) -> tuple[str, int]:
+    if request.headers.get("HX-Request"):
+        return render_template("parts/notice.html", title=title, message=message), code
+    return render_template("layout/error.html", title=title, message=message), code
+
+
+def _not_found(error: NotFound) -> tuple[str, int]:
+    return _told("Not here", str(error), 404)
+
+
+def _expired(_error: CSRFError) -> tuple[str, int]:
+    return _told("This page is too old", "Reload the page and do it again; nothing was stored.", 400)
+
+
+def _refused(error: HTTPException) -> tuple[str, int]:
+    words = {
+        404: ("Not here", "There is no such page."),
+        405: ("Not this way", "That address takes no such request."),
+        413: ("Too long", f"That is more than {LARGEST / 1e6:.0f} MB; a build has less. Nothing was stored."),
+        500: ("Something broke", "Nothing of this change was stored; what was saved before is safe."),
+    }
+    code = error.code or 500
+    title, message = words.get(code, ("Refused", "That request could not be read. Nothing was stored."))
+    return _told(title, message, code)

@@ -1,0 +1,152 @@
+"""Where every part of a stack stands, from the core's figures. Millimetres, y up from the bare spring pocket."""
+
+from dataclasses import dataclass, field
+
+from arcstack.assess import cam, stack
+from arcstack.assess.context import Context, MissingInput
+from arcstack.build import Entry, get
+from arcstack.build.parts import Pack
+from arcstack.errors import CurveConflict
+from arcstack.mech.cam.law import LiftLaw
+
+
+@dataclass(frozen=True)
+class Coil:
+    """A spring in section: seat height, height when the valve is closed, mean radius, wire, coils, solid height."""
+
+    bottom: float
+    height: float
+    radius: float
+    wire: float
+    coils: float
+    solid: float | None
+
+
+@dataclass(frozen=True)
+class Geometry:
+    """A stack in section. ``assumed`` names the dimensions that were drawn from usual proportions."""
+
+    head: float
+    stem: float
+    locator: float
+    locator_step: float
+    shims: tuple[float, ...]
+    retainer_y: float
+    retainer_step: float
+    retainer_depth: float
+    seal: float
+    bucket: float
+    base_radius: float
+    lash: float
+    gross_lift: float
+    net_lift: float
+    height: float
+    outer: Coil
+    inner: Coil | None
+    law: LiftLaw | None
+    ratio: float
+    is_bucket: bool
+    assumed: tuple[str, ...] = field(default=())
+
+    @property
+    def tip(self) -> float:
+        """Stem tip with the valve closed; drawn a usual distance above the retainer."""
+        return self.retainer_y + 7.0
+
+    @property
+    def crown(self) -> float:
+        """Top of the bucket with the valve closed."""
+        return self.tip + 2.4 + 2.6
+
+    @property
+    def cam_y(self) -> float:
+        """Centre of the camshaft."""
+        return self.crown + self.lash / self.ratio + self.base_radius
+
+
+class _Reader:
+    """Takes figures from a context, falling back to usual proportions and remembering that it did."""
+
+    def __init__(self, ctx: Context) -> None:
+        self.ctx = ctx
+        self.assumed: list[str] = []
+
+    def entry(self, path: str, usual: float, words: str) -> float:
+        value = get(self.ctx.build, self.ctx.path(path))
+        if isinstance(value, Entry):
+            return value.value
+        if words:
+            self.assumed.append(words)
+        return usual
+
+    def figure(self, work: object, usual: float, words: str) -> float:
+        try:
+            found = work(self.ctx)  # type: ignore[operator]
+        except (MissingInput, CurveConflict):
+            self.assumed.append(words)
+            return usual
+        return float(found.value)
+
+
+def geometry(ctx: Context) -> Geometry:
+    """The section of one side; what is not given yet stands in usual proportions and is named."""
+    read = _Reader(ctx)
+    open_height = read.figure(stack.open_height, 36.0, "open height")
+    height = read.figure(stack.installed_height, open_height, "installed height")
+    gross = read.figure(cam.gross_lift, 10.0, "lift")
+    locator = read.entry("stack.locator.thickness", 0.0, "")
+    step = read.entry("stack.locator.step", 0.0, "")
+    retainer_step = read.entry("stack.retainer.step", 1.5, "retainer step")
+    shims = tuple(s.value for s in stack.shims(ctx))
+    bottom = sum(shims) + locator
+    retainer_y = open_height + locator
+    lash = read.entry("cam.lash", 0.0, "")
+    outer = _coil(read, "outer", bottom, height, (28.0, 3.7, 6.0))
+    inner = None
+    if ctx.side.stack.pack is not Pack.SINGLE:
+        inner = _coil(read, "inner", bottom + step, height - retainer_step - step, (20.0, 2.8, 7.2))
+    law: LiftLaw | None
+    try:
+        law = cam.curve(ctx).valve
+    except (MissingInput, CurveConflict):
+        law = None
+        read.assumed.append("lift curve")
+    return Geometry(
+        head=read.entry("stack.valve.head", 33.0, "valve head"),
+        stem=read.entry("stack.valve.stem", 6.0, "stem"),
+        locator=locator,
+        locator_step=step,
+        shims=shims,
+        retainer_y=retainer_y,
+        retainer_step=retainer_step,
+        retainer_depth=read.figure(stack.retainer_depth, 3.0, "retainer depth"),
+        seal=read.entry("stack.seal_height", 0.55 * retainer_y, "seal height"),
+        bucket=read.entry("stack.bucket.diameter", max(33.0, 2.0 * outer.radius + outer.wire + 3.5), "bucket diameter"),
+        base_radius=read.entry("cam.base_circle", 35.0, "base circle") / 2.0,
+        lash=lash,
+        gross_lift=gross,
+        net_lift=gross - lash,
+        height=height,
+        outer=outer,
+        inner=inner,
+        law=law,
+        ratio=_ratio(ctx),
+        is_bucket=ctx.bucket,
+        assumed=tuple(dict.fromkeys(read.assumed)),
+    )
+
+
+def _ratio(ctx: Context) -> float:
+    try:
+        return cam.ratio(ctx).value
+    except MissingInput:
+        return 1.0
+
+
+def _coil(read: _Reader, name: str, bottom: float, height: float, usual: tuple[float, float, float]) -> Coil:
+    base = f"stack.{name}"
+    outside = read.entry(f"{base}.outside", usual[0], f"{name} spring diameter")
+    wire = read.entry(f"{base}.wire", usual[1], f"{name} spring wire")
+    coils = read.entry(f"{base}.coils", usual[2], f"{name} spring coils")
+    solid = get(read.ctx.build, read.ctx.path(f"{base}.solid"))
+    return Coil(bottom, height, (outside - wire) / 2.0, wire, coils, solid.value if isinstance(solid, Entry) else None)

@@ -1,0 +1,342 @@
+"""The parts of the section, each a half profile on both sides of the axis."""
+
+import math
+from itertools import pairwise
+from xml.etree.ElementTree import Element
+
+import numpy as np
+
+from arcstack.mech.cam.law import LiftLaw
+from arcstack.web.drawings.geometry import Coil, Geometry
+from arcstack.web.drawings.svg import Point, add, both, line, num, path_of, polygon
+
+GUIDE_FOOT = -19.0
+BREAK = -23.0
+SEAT = -44.0
+CHAMBER = -52.0
+
+
+def travelling(parent: Element, part: str, share: float = 1.0) -> Element:
+    """A group that moves down by ``share`` of the valve's lift."""
+    return add(parent, "g", class_="part", data_part=part, data_travel=share)
+
+
+def still(parent: Element, part: str) -> Element:
+    return add(parent, "g", class_="part", data_part=part)
+
+
+def head_casting(root: Element, g: Geometry) -> None:
+    """Cast metal: bucket bore, spring pocket, guide boss, and below the break the port and chamber roof."""
+    group = still(root, "head")
+    bore = g.bucket / 2.0 + 0.15 if g.is_bucket else g.outer.radius + g.outer.wire / 2 + 3.0
+    pocket = g.outer.radius + g.outer.wire / 2 + 1.0
+    wall = bore + 9.0
+    top = g.crown - 3.0
+    ledge = max(0.0, min(g.crown - 22.0 - g.gross_lift - 1.5, top - 4.0)) if bore > pocket else 0.0
+    boss = g.stem / 2 + 6.5
+    both(
+        group,
+        [
+            (bore, top),
+            (wall, top),
+            (wall, BREAK),
+            (boss + 8.5, BREAK),
+            (boss + 3.0, GUIDE_FOOT + 3.5),
+            (boss, GUIDE_FOOT + 2.0),
+            (g.stem / 2 + 2.9, GUIDE_FOOT + 1.2),
+            (g.stem / 2 + 2.9, 0.0),
+            (pocket, 0.0),
+            (pocket, ledge),
+            (bore, ledge),
+        ],
+        "cast",
+    )
+    throat = g.head / 2 - 2.6
+    outer = max(wall, g.head / 2 + 8.0)
+    both(
+        group,
+        [
+            (boss + 9.5, BREAK - 3.0),
+            (wall, BREAK - 3.0),
+            (outer, BREAK - 6.0),
+            (outer, CHAMBER - 1.0),
+            (g.head / 2 + 4.5, SEAT - 3.2),
+            (g.head / 2 + 2.6, SEAT - 3.2),
+            (g.head / 2 + 2.6, SEAT + 3.2),
+            (throat, SEAT + 3.2),
+            (throat - 0.4, SEAT + 7.0),
+            (boss + 7.0, BREAK - 9.0),
+        ],
+        "cast",
+    )
+    for y in (BREAK, BREAK - 3.0):
+        for x in (-1.0, 1.0):
+            points = [(x * (boss + 8.0 + i * (wall - boss - 8.0) / 8), y + (0.7 if i % 2 else -0.7)) for i in range(9)]
+            add(group, "path", d=path_of(points, closed=False), class_="break")
+
+
+def seat_insert(root: Element, g: Geometry) -> None:
+    group = still(root, "seat")
+    r = g.head / 2
+    both(
+        group,
+        [
+            (r - 2.6, SEAT + 3.2),
+            (r + 2.6, SEAT + 3.2),
+            (r + 2.6, SEAT - 3.2),
+            (r + 0.6, SEAT - 1.9),
+            (r - 1.6, SEAT + 0.3),
+            (r - 2.6, SEAT + 1.6),
+        ],
+        "steel",
+    )
+
+
+def guide_and_seal(root: Element, g: Geometry) -> None:
+    """Guide, and the seal over its end: lip on the stem, garter spring, metal shell."""
+    bore = g.stem / 2 + 0.1
+    guide = still(root, "guide")
+    both(
+        guide,
+        [
+            (bore, g.seal - 3.0),
+            (bore + 2.4, g.seal - 3.0),
+            (bore + 2.8, g.seal - 4.0),
+            (bore + 2.8, GUIDE_FOOT),
+            (bore + 1.6, GUIDE_FOOT - 1.5),
+            (bore, GUIDE_FOOT - 1.5),
+        ],
+        "bronze",
+    )
+    seal = still(root, "seal")
+    add(seal, "rect", x=-(bore + 4.2), y=-g.seal, width=2 * (bore + 4.2), height=9.0, class_="hit")
+    both(
+        seal,
+        [
+            (bore - 0.1, g.seal - 1.6),
+            (bore + 0.9, g.seal),
+            (bore + 2.6, g.seal),
+            (bore + 4.2, g.seal - 2.6),
+            (bore + 4.2, g.seal - 9.0),
+            (bore + 2.9, g.seal - 9.0),
+            (bore + 2.9, g.seal - 3.0),
+            (bore + 0.2, g.seal - 2.9),
+        ],
+        "rubber",
+    )
+    for x in (-1, 1):
+        add(seal, "circle", cx=x * (bore + 2.2), cy=-(g.seal - 1.1), r=0.55, class_="garter")
+
+
+def shims_and_locator(root: Element, g: Geometry) -> None:
+    inside = g.stem / 2 + 7.4
+    outside = g.outer.radius + g.outer.wire / 2 + 0.4
+    base = 0.0
+    shims = still(root, "shims")
+    for thickness in g.shims:
+        both(shims, [(inside, base), (outside, base), (outside, base + thickness), (inside, base + thickness)], "shim")
+        base += thickness
+    if g.locator <= 0 and g.locator_step <= 0:
+        return
+    locator = still(root, "locator")
+    top = base + g.locator
+    step = top + g.locator_step
+    edge = g.outer.radius - g.outer.wire / 2 - 0.25
+    profile = [(inside, base), (outside, base), (outside, top), (edge, top), (edge, step), (inside, step)]
+    if g.inner:
+        spigot = g.inner.radius - g.inner.wire / 2 - 0.25
+        if spigot > inside:
+            profile = [*profile[:-1], (spigot, step), (spigot, step + 1.8), (inside, step + 1.8)]
+    both(locator, profile, "steel")
+
+
+def coil_spring(root: Element, name: str, coil: Coil) -> None:
+    """Cut coils on both sides, half a pitch apart, each moving by its own share of the lift."""
+    group = still(root, name)
+    free = coil.height - coil.wire
+    turns = max(coil.coils - 1.0, 1.0)
+    back = add(group, "g", class_="coil-back")
+    front: list[tuple[float, float]] = []
+    half_turns = round(2 * turns)
+    for i in range(half_turns + 1):
+        share = i / half_turns
+        front.append((coil.radius if i % 2 == 0 else -coil.radius, share))
+    for (x1, s1), (x2, s2) in pairwise(front):
+        if x1 > x2:
+            y1, y2 = coil.bottom + coil.wire / 2 + s1 * free, coil.bottom + coil.wire / 2 + s2 * free
+            for edge in (-0.5, 0.5):
+                add(
+                    back,
+                    "line",
+                    x1=x1,
+                    y1=-(y1 + edge * coil.wire),
+                    x2=x2,
+                    y2=-(y2 + edge * coil.wire),
+                    class_="wire",
+                    data_travel1=s1,
+                    data_travel2=s2,
+                )
+    ends = [(-coil.radius, 0.0), ((coil.radius if half_turns % 2 else -coil.radius), 1.0)]
+    for x, share in [*front, *ends]:
+        y = coil.bottom + coil.wire / 2 + share * free
+        # both ends are ground flat: the end coil is half a wire thick there
+        holder = add(group, "g", data_travel=share)
+        add(holder, "circle", cx=x, cy=-y, r=coil.wire / 2, class_=f"coil {name}")
+
+
+def retainer(root: Element, g: Geometry) -> None:
+    group = travelling(root, "retainer")
+    y, r = g.retainer_y, g.outer.radius + g.outer.wire / 2 - 0.3
+    hub = (g.inner.radius - g.inner.wire / 2 - 0.3) if g.inner else g.outer.radius - g.outer.wire / 2 - 0.3
+    land = (g.outer.radius - g.outer.wire / 2 - 0.3) if g.inner else hub
+    cone_top, cone_low = g.stem / 2 + 2.7, g.stem / 2 + 1.7
+    low = y - max(g.retainer_depth, g.retainer_step)
+    hub = max(hub, cone_low + 0.8)
+    profile = [(cone_top, y + 3.6), (hub - 0.6, y + 3.6), (land, y + 2.4), (r, y + 2.0), (r, y), (land, y)]
+    if g.inner:
+        profile += [(land, y - g.retainer_step), (hub, y - g.retainer_step)]
+    profile += [(hub, low), (cone_low, low)]
+    both(group, profile, "titanium")
+
+
+def locks(root: Element, g: Geometry) -> None:
+    group = travelling(root, "locks")
+    y = g.retainer_y
+    low = y - max(g.retainer_depth, g.retainer_step)
+    s = g.stem / 2
+    both(
+        group,
+        [
+            (s + 0.05, y + 4.3),
+            (s + 2.6, y + 4.3),
+            (s + 1.65, low + 0.3),
+            (s + 0.05, low + 0.3),
+            (s + 0.05, y + 1.2),
+            (s - 0.7, y + 0.9),
+            (s - 0.7, y - 0.5),
+            (s + 0.05, y - 0.8),
+        ],
+        "lock",
+    )
+
+
+def valve(root: Element, g: Geometry) -> None:
+    """The whole valve, broken between guide and head like the casting around it."""
+    group = travelling(root, "valve")
+    s, y = g.stem / 2, g.retainer_y
+    upper = [
+        (s, BREAK + 0.2),
+        (s, y - 0.8),
+        (s - 0.7, y - 0.5),
+        (s - 0.7, y + 0.9),
+        (s, y + 1.2),
+        (s, g.tip - 0.5),
+        (s - 0.5, g.tip),
+        (-(s - 0.5), g.tip),
+        (-s, g.tip - 0.5),
+        (-s, y + 1.2),
+        (-(s - 0.7), y + 0.9),
+        (-(s - 0.7), y - 0.5),
+        (-s, y - 0.8),
+        (-s, BREAK + 0.2),
+    ]
+    polygon(group, upper, "valve")
+    polygon(group, _valve_head(g), "valve")
+    add(group, "path", d=_margin(g), class_="edge")
+
+
+def _valve_head(g: Geometry) -> list[Point]:
+    s, r = g.stem / 2, g.head / 2
+    fillet: list[Point] = []
+    reach = r - 2.4 - s
+    for i in range(13):
+        t = i / 12
+        fillet.append((s + reach * t**2.4, BREAK - 3.2 + (SEAT + 1.1 - (BREAK - 3.2)) * (1 - (1 - t) ** 1.9)))
+    right = [*fillet, (r, SEAT - 1.3), (r, SEAT - 2.7), (r - 0.5, SEAT - 3.1), (0.0, SEAT - 3.1)]
+    left = [(-x, y) for x, y in reversed(right[:-1])]
+    return [*right, *left]
+
+
+def _margin(g: Geometry) -> str:
+    r = g.head / 2
+    return path_of([(-r, SEAT - 1.3), (r, SEAT - 1.3)], closed=False)
+
+
+def ghost(root: Element, g: Geometry) -> None:
+    """The valve's head at full lift, outlined."""
+    group = add(root, "g", transform=f"translate(0 {num(g.net_lift)})", class_="ghost")
+    polygon(group, _valve_head(g), "ghost-line")
+
+
+def follower(root: Element, g: Geometry) -> None:
+    """Bucket with its lash shim under the crown, or a finger with its pad over the tip."""
+    group = travelling(root, "bucket")
+    tip, crown = g.tip, g.crown
+    if g.is_bucket:
+        r = g.bucket / 2
+        foot = crown - 22.0
+        both(
+            group,
+            [
+                (0, crown),
+                (r - 0.6, crown),
+                (r, crown - 0.6),
+                (r, foot),
+                (r - 1.5, foot),
+                (r - 1.5, crown - 4.4),
+                (r - 3.2, crown - 2.6),
+                (0, crown - 2.6),
+            ],
+            "steel",
+        )
+        polygon(group, [(-5.2, tip), (5.2, tip), (5.2, tip + 2.4), (-5.2, tip + 2.4)], "shim")
+        return
+    polygon(group, [(-3.2, tip), (3.2, tip), (4.0, tip + 2.4), (-4.0, tip + 2.4)], "shim")
+    span = 34.0
+    polygon(
+        group,
+        [
+            (-5, tip + 2.4),
+            (7, tip + 2.4),
+            (span - 6, tip - 4.0),
+            (span, tip - 2.5),
+            (span, tip + 2.0),
+            (span - 8, crown - 0.6),
+            (9, crown),
+            (-5, crown),
+        ],
+        "steel",
+    )
+
+
+def lobe_outline(law: LiftLaw, base_radius: float, ratio: float) -> list[Point]:
+    """The lobe that a flat follower would need for this law: nose down, centre at the origin.
+
+    Contact lies at (R + L) along the follower's axis and dL/dθ across it.
+    """
+    start, end = law.support_rad
+    angles = np.linspace(start, end, 181)
+    lift = law.evaluate(angles) / ratio
+    slope = law.evaluate(angles, 1) / ratio
+    # turned clockwise by a from the nose, the cam shows the follower its own direction (sin a, −cos a)
+    reach = base_radius + lift
+    x = reach * np.sin(angles) + slope * np.cos(angles)
+    y = -reach * np.cos(angles) + slope * np.sin(angles)
+    points = [(float(a), float(b)) for a, b in zip(x, y, strict=True)]
+    rest = np.linspace(end, start + 2 * math.pi, 90)
+    points += [(float(base_radius * math.sin(a)), float(-base_radius * math.cos(a))) for a in rest[1:-1]]
+    return points
+
+
+def lobe(root: Element, g: Geometry, cam_deg: float) -> None:
+    """Lobe, base circle and shaft centre; it turns about its centre as the scrubber is moved."""
+    group = add(root, "g", class_="part", data_part="lobe")
+    turning = add(group, "g", data_turn=num(g.cam_y), transform=f"rotate({num(cam_deg)} 0 {num(-g.cam_y)})")
+    if g.law is not None:
+        outline = [(x, y + g.cam_y) for x, y in lobe_outline(g.law, g.base_radius, g.ratio)]
+        polygon(turning, outline, "lobe")
+    add(turning, "circle", cx=0, cy=-g.cam_y, r=g.base_radius, class_="base-circle" if g.law else "lobe")
+    for a in (0, 90):
+        dx, dy = 1.6 * math.cos(math.radians(a)), 1.6 * math.sin(math.radians(a))
+        line(turning, (-dx, g.cam_y - dy), (dx, g.cam_y + dy), "centre")
+    add(turning, "circle", cx=0, cy=-(g.cam_y - g.base_radius * 0.62), r=0.7, class_="nose-dot")

@@ -1,0 +1,55 @@
+"""SVG elements, escaped by the standard library's XML writer."""
+
+from collections.abc import Sequence
+from xml.etree.ElementTree import Element, SubElement, fromstring, tostring
+
+from markupsafe import Markup
+
+Point = tuple[float, float]
+
+
+def num(value: float) -> str:
+    return f"{value:.3f}".rstrip("0").rstrip(".") or "0"
+
+
+def add(parent: Element, tag: str, text: str | None = None, **attributes: str | float) -> Element:
+    """A child element; an underscore in a name stands for a hyphen, a trailing one is dropped."""
+    cleaned = {
+        name.rstrip("_").replace("_", "-"): num(value) if isinstance(value, int | float) else value
+        for name, value in attributes.items()
+    }
+    child = SubElement(parent, tag, cleaned)
+    if text is not None:
+        child.text = text
+    return child
+
+
+def path_of(points: Sequence[Point], closed: bool = True) -> str:
+    """Path data through points given with y upward."""
+    moves = " L".join(f"{num(x)} {num(-y)}" for x, y in points)
+    return f"M{moves}" + ("Z" if closed else "")
+
+
+def polygon(parent: Element, points: Sequence[Point], class_: str) -> Element:
+    return add(parent, "path", d=path_of(points), class_=class_)
+
+
+def both(parent: Element, points: Sequence[Point], class_: str) -> None:
+    """A half profile (x ≥ 0) drawn on both sides of the axis, as one path."""
+    right = path_of(points)
+    left = path_of([(-x, y) for x, y in points])
+    add(parent, "path", d=right + left, class_=class_)
+
+
+def line(parent: Element, start: Point, end: Point, class_: str) -> Element:
+    return add(parent, "line", x1=start[0], y1=-start[1], x2=end[0], y2=-end[1], class_=class_)
+
+
+def shapes(parent: Element, markup: str) -> None:
+    """Append elements written as markup of this program's own."""
+    for child in fromstring(f"<g>{markup}</g>"):
+        parent.append(child)
+
+
+def render(root: Element) -> Markup:
+    return Markup(tostring(root, encoding="unicode"))

@@ -1,0 +1,83 @@
+"""Every address the pages use, built in one place."""
+
+from flask import url_for
+
+
+def workshop() -> str:
+    return url_for("workshop.index")
+
+
+def stage(build_id: int, name: str, side: str) -> str:
+    return url_for("stages.stage", build_id=build_id, stage=name, side=side)
+
+
+def field(build_id: int, path: str, side: str) -> str:
+    """The page where a field is entered, opened at that field."""
+    from arcstack.web.view.layout import stage_of
+
+    where = path.split(".")[0] if path.split(".")[0] in ("intake", "exhaust") else side
+    return stage(build_id, stage_of(path), where) + f"#f-{path}"
+
+
+def edit(build_id: int) -> str:
+    return url_for("editing.edit", build_id=build_id)
+
+
+def preview(build_id: int) -> str:
+    return url_for("editing.preview", build_id=build_id)
+
+
+def undo(build_id: int) -> str:
+    return url_for("editing.undo", build_id=build_id)
+
+
+def working(build_id: int, side: str, name: str) -> str:
+    return url_for("stages.working", build_id=build_id, side=side, name=name)
+
+
+def verdict(build_id: int, side: str, check: str) -> str:
+    return url_for("stages.verdict", build_id=build_id, side=side, check=check)
+
+
+def revisions(build_id: int, side: str, first: int | None = None, second: int | None = None) -> str:
+    return url_for("revisions.index", build_id=build_id, side=side, first=first, second=second)
+
+
+def restore(build_id: int, side: str) -> str:
+    return url_for("revisions.restore", build_id=build_id, side=side)
+
+
+def practice(build_id: int, side: str) -> str:
+    return url_for("practice.index", build_id=build_id, side=side)
+
+
+def choose_practice(build_id: int, side: str) -> str:
+    return url_for("practice.choose", build_id=build_id, side=side)
+
+
+def limit(build_id: int, side: str) -> str:
+    return url_for("practice.limit", build_id=build_id, side=side)
+
+
+def export(build_id: int) -> str:
+    return url_for("workshop.export", build_id=build_id)
+
+
+def units() -> str:
+    return url_for("workshop.units")
+
+
+def who() -> str:
+    return url_for("workshop.who")
+
+
+def create() -> str:
+    return url_for("workshop.create")
+
+
+def import_() -> str:
+    return url_for("workshop.import_build")
+
+
+def static(name: str) -> str:
+    return url_for("static", filename=name)

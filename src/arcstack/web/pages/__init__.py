@@ -1,0 +1,1 @@
+"""Thin blueprints: read the request, call a service, show."""

@@ -1,0 +1,147 @@
+import json
+from dataclasses import dataclass, replace
+
+from flask import Blueprint, abort, make_response, render_template, request
+from werkzeug.wrappers import Response
+
+from arcstack.assess import assess
+from arcstack.build import FIELDS, SIDES, Build, Entry, change, get, set_evidence
+from arcstack.checks import Evidence
+from arcstack.errors import FieldError, StaleRevision
+from arcstack.services import Current, differences
+from arcstack.web.pages.bench import around, open_bench, swapped
+from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.view.layout import BY_NAME
+from arcstack.web.view.rows import field_row
+
+blueprint = Blueprint("editing", __name__, url_prefix="/builds/<int:build_id>")
+
+
+@dataclass(frozen=True)
+class Typed:
+    """One field as it came in: where it stands, what was typed, and the revision it was typed on."""
+
+    path: str
+    text: str
+    evidence: Evidence | None
+    base: int
+    stage: str
+    side: str
+
+
+def _typed() -> Typed:
+    form = request.form
+    path, stage, side = form.get("path", ""), form.get("stage", ""), form.get("side", "")
+    if stage not in BY_NAME or side not in SIDES or path not in (*FIELDS, "name"):
+        abort(400)
+    origin = form.get("evidence", "")
+    evidence = Evidence(origin) if origin in tuple(Evidence) else None
+    base = form.get("base", type=int)
+    if base is None or not 0 < base < 10**9:
+        abort(400)
+    return Typed(path, form.get("text", ""), evidence, base, stage, side)
+
+
+def _changed(build: Build, typed: Typed) -> Build:
+    """The build with the field set; a figure whose text is unchanged keeps its exact value."""
+    if typed.path == "name":
+        name = " ".join(typed.text.split())
+        if not name or len(name) > 80 or not name.isprintable():
+            raise FieldError("name", "A build needs a name of at most 80 characters.")
+        return build.model_copy(update={"name": name})
+    system = current_system()
+    held = get(build, typed.path)
+    if isinstance(held, Entry) and typed.text.strip() == field_row(build, typed.path, system).text:
+        return set_evidence(build, typed.path, typed.evidence or held.evidence)
+    return change(build, typed.path, typed.text, typed.evidence, system)
+
+
+def _parts(current: Current, typed: Typed, accepted: bool) -> str:
+    system = current_system()
+    bench = open_bench(current.id, typed.stage, typed.side, current)
+    assessment = assess(current.build)
+    row = None if typed.path == "name" else field_row(current.build, typed.path, system)
+    return render_template(
+        "parts/swap.html",
+        **around(current, typed.side, assessment, system, typed.stage),
+        **swapped(bench, assessment, system),
+        path=typed.path,
+        row=row,
+        accepted=accepted,
+    )
+
+
+def _refused(typed: Typed, error: FieldError) -> Response:
+    return make_response(render_template("parts/refused.html", path=typed.path, message=error.message), 422)
+
+
+@blueprint.post("/preview")
+def preview(build_id: int) -> str | Response:
+    """What the build would be with the field as typed so far; nothing is stored."""
+    typed = _typed()
+    current = workshop().open(build_id)
+    try:
+        changed = _changed(current.build, typed)
+    except FieldError as error:
+        return _refused(typed, error)
+    return _parts(replace(current, build=changed), typed, accepted=False)
+
+
+@blueprint.post("/edit")
+def edit(build_id: int) -> str | Response:
+    """Accept the field as typed: a new revision, unless another window was faster."""
+    typed = _typed()
+    base = workshop().open(build_id, typed.base)
+    try:
+        changed = _changed(base.build, typed)
+        label = "Name" if typed.path == "name" else FIELDS[typed.path].label
+        before = "" if typed.path == "name" else field_row(base.build, typed.path, current_system()).text
+        reason = f"{label}: {before or '–'} → {typed.text.strip() or '–'}"
+        current = workshop().save(build_id, typed.base, changed, current_who(), reason)
+    except FieldError as error:
+        return _refused(typed, error)
+    except StaleRevision as stale:
+        return _stale(build_id, typed, stale)
+    response = make_response(_parts(current, typed, accepted=True))
+    response.headers["X-Accepted"] = json.dumps(_accepted(current.build, typed.path))
+    return response
+
+
+def _accepted(build: Build, path: str) -> dict[str, str]:
+    """How the field reads now that it is accepted."""
+    if path == "name":
+        return {"text": build.name, "evidence": ""}
+    row = field_row(build, path, current_system())
+    return {"text": row.text, "evidence": row.evidence}
+
+
+def _stale(build_id: int, typed: Typed, stale: StaleRevision) -> Response:
+    """Tell the slower window what was saved meanwhile, and let it choose."""
+    newest = workshop().open(build_id)
+    rows = differences(workshop().open(build_id, typed.base).build, newest.build)
+    page = render_template(
+        "parts/stale.html", typed=typed, stale=stale, rows=rows, build_id=build_id, newest=newest.revision
+    )
+    return make_response(page, 409)
+
+
+@blueprint.post("/undo")
+def undo(build_id: int) -> Response:
+    """Step back one revision, as a revision of its own; the page is then read anew."""
+    base = request.form.get("base", type=int) or 0
+    target = workshop().undo_target(build_id)
+    if target is not None:
+        try:
+            workshop().step_back(build_id, base, target, current_who())
+        except StaleRevision:
+            return make_response(
+                render_template(
+                    "parts/notice.html",
+                    title="Another window was faster",
+                    message="The build was changed in another window. Reload to see it, then step back.",
+                ),
+                409,
+            )
+    response = make_response("", 204)
+    response.headers["HX-Refresh"] = "true"
+    return response

@@ -1,0 +1,154 @@
+from dataclasses import dataclass
+
+from flask import Blueprint, abort, redirect, render_template, request
+from werkzeug.wrappers import Response
+
+from arcstack.assess import CHECKS, assess
+from arcstack.assess.context import Context
+from arcstack.build import SIDES, Build, Override
+from arcstack.build.entry import Quantity, enter
+from arcstack.checks import Evidence, Limit
+from arcstack.errors import FieldError, PracticeError, QuantityError, StaleRevision
+from arcstack.practice import practice, practices
+from arcstack.units import System, plain
+from arcstack.web import links
+from arcstack.web.pages.bench import around
+from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.view.margins import limit_words
+
+blueprint = Blueprint("practice", __name__, url_prefix="/builds/<int:build_id>/<side>/practice")
+
+_OTHERS = {
+    "cam.card.angle": "Cam card, angles",
+    "cam.card.lift": "Cam card, lifts",
+    "gas.usual_seat_load": "Usual seat load, no boost",
+    "gas.pulse_ratio": "Assumed pulse peak ÷ mean",
+    "gas.back_pressure_ratio": "Assumed back pressure ÷ boost",
+    "piston.rod_allowance": "Added for aluminium rods",
+    "stack.installed_height": "Installed height, off target",
+    "lift.net": "Net lift ÷ head diameter",
+    "control.separation": "Separation ÷ limiter",
+}
+
+
+@dataclass(frozen=True)
+class LimitRow:
+    """One limit as the page shows it."""
+
+    key: str
+    title: str
+    limit: Limit
+    words: str
+    low: str
+    high: str
+    changed: bool
+
+
+def title_of(key: str) -> str:
+    bare = key.split("@")[0]
+    return _OTHERS.get(bare) or CHECKS[bare].title
+
+
+def _rows(ctx: Context, build: Build, system: System) -> list[LimitRow]:
+    keys = dict.fromkeys(k.split("@")[0] for k in ctx.practice.limits)
+    found = []
+    for bare in keys:
+        limit = ctx.limit(bare)
+        key = f"{bare}@{ctx.side_name}" if f"{bare}@{ctx.side_name}" in ctx.practice.limits else bare
+        low, high = (plain(x, limit.dimension, system) if x is not None else "" for x in (limit.low, limit.high))
+        found.append(LimitRow(key, title_of(key), limit, limit_words(limit, system), low, high, key in build.overrides))
+    return found
+
+
+@blueprint.get("")
+def index(build_id: int, side: str) -> str:
+    return _page(build_id, side)
+
+
+def _page(build_id: int, side: str, error: str = "", at: str = "") -> str:
+    if side not in SIDES:
+        abort(404)
+    current = workshop().open(build_id)
+    assessment = assess(current.build)
+    system = current_system()
+    return render_template(
+        "practice/index.html",
+        **around(current, side, assessment, system),
+        practices=practices(),
+        rows=_rows(assessment.sides[side], current.build, system),
+        error=error,
+        at=at,
+        title="Practice",
+    )
+
+
+def _base() -> int:
+    base = request.form.get("base", type=int)
+    if base is None:
+        abort(400)
+    return base
+
+
+@blueprint.post("/choose")
+def choose(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Judge the build by another practice; limits changed for this build stay."""
+    base = _base()
+    try:
+        chosen = practice(request.form.get("practice", ""))
+        changed = workshop().open(build_id, base).build.model_copy(update={"practice": chosen.id})
+        workshop().save(build_id, base, changed, current_who(), f"Practice: {chosen.name}")
+    except PracticeError as error:
+        return _page(build_id, side, str(error)), 422
+    except StaleRevision:
+        return _stale(build_id, side)
+    return redirect(links.practice(build_id, side))
+
+
+@blueprint.post("/limit")
+def limit(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Change one limit for this build, or give it back to the practice."""
+    base, key = _base(), request.form.get("key", "")
+    build = workshop().open(build_id, base).build
+    if key not in practice(build.practice).limits:
+        abort(400)
+    overrides = dict(build.overrides)
+    if "reset" in request.form:
+        overrides.pop(key, None)
+        reason = f"Limit {key}: back to the practice"
+    else:
+        try:
+            overrides[key] = _override(build, key)
+        except FieldError as error:
+            return _page(build_id, side, error.message, key), 422
+        reason = f"Limit {key}: {overrides[key].reason}"
+    try:
+        changed = build.model_copy(update={"overrides": overrides})
+        workshop().save(build_id, base, changed, current_who(), reason)
+    except StaleRevision:
+        return _stale(build_id, side)
+    return redirect(links.practice(build_id, side) + f"#limit-{key}")
+
+
+def _stale(build_id: int, side: str) -> tuple[str, int]:
+    return _page(build_id, side, "The build was changed in another window; nothing was stored. Look again."), 409
+
+
+def _override(build: Build, key: str) -> Override:
+    spec = practice(build.practice).limits[key]
+    quantity = Quantity(title_of(key), spec.dimension, -1e5, 1e5)
+    unit = spec.dimension.unit(current_system())
+    reason = " ".join(request.form.get("reason", "").split())
+    if len(reason) < 3 or len(reason) > 200 or not reason.isprintable():
+        raise FieldError(key, "Say in a few words why this build has its own limit.")
+    try:
+        ends = {
+            end: enter(request.form.get(end, ""), quantity, Evidence.ASSUMED, unit)
+            for end in ("low", "high")
+            if getattr(spec, end) is not None
+        }
+    except QuantityError as error:
+        raise FieldError(key, str(error)) from error
+    low, high = ends.get("low"), ends.get("high")
+    if low and high and low.value >= high.value:
+        raise FieldError(key, "The low end must be below the high end.")
+    return Override(low=low, high=high, reason=reason)

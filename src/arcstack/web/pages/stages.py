@@ -1,0 +1,71 @@
+from flask import Blueprint, abort, redirect, render_template
+from werkzeug.wrappers import Response
+
+from arcstack.assess import CHECKS, assess
+from arcstack.assess.context import MissingInput
+from arcstack.assess.figures import FIGURES, find
+from arcstack.build import SIDES
+from arcstack.checks import Figure, Limit, Verdict
+from arcstack.web import links
+from arcstack.web.pages.bench import open_bench, stage_page
+from arcstack.web.session import current_system, workshop
+from arcstack.web.view.margins import limit_words
+from arcstack.web.view.working import inputs, lines
+
+blueprint = Blueprint("stages", __name__, url_prefix="/builds/<int:build_id>")
+
+
+@blueprint.get("/")
+def start(build_id: int) -> Response:
+    return redirect(links.stage(build_id, "stack", "intake"))
+
+
+@blueprint.get("/<side>/<stage>")
+def stage(build_id: int, side: str, stage: str) -> str:
+    return stage_page(open_bench(build_id, stage, side))
+
+
+@blueprint.get("/<side>/working/<name>")
+def working(build_id: int, side: str, name: str) -> str:
+    """The working of a figure that a page shows."""
+    if side not in SIDES or name not in FIGURES:
+        abort(404)
+    found = find(assess(workshop().open(build_id).build).sides[side], name)
+    if isinstance(found, MissingInput):
+        needs = ", ".join(m.label for m in found.missing)
+        return render_template("parts/notice.html", title="Nothing to work yet", message=f"Needs {needs}.")
+    if isinstance(found, str):
+        return render_template("parts/notice.html", title="No figure", message=found)
+    return _working(build_id, side, found, None, found.label)
+
+
+@blueprint.get("/<side>/verdict/<check>")
+def verdict(build_id: int, side: str, check: str) -> str:
+    """The working of a verdict, with its limit and reason."""
+    if side not in SIDES or check not in CHECKS:
+        abort(404)
+    assessment = assess(workshop().open(build_id).build)
+    found = next((v for v in assessment.of_side(side) if v.id == check), None)
+    if found is None:
+        abort(404)
+    if found.figure is None:
+        return render_template("parts/missing.html", verdict=found, build_id=build_id, side=side, check=CHECKS[check])
+    return _working(build_id, side, found.figure, found.limit, found.title, found)
+
+
+def _working(
+    build_id: int, side: str, figure: Figure, limit: Limit | None, title: str, verdict: Verdict | None = None
+) -> str:
+    system = current_system()
+    return render_template(
+        "parts/working.html",
+        title=title,
+        side=side,
+        build_id=build_id,
+        figure=figure,
+        verdict=verdict,
+        limit=limit,
+        limit_words=limit_words(limit, system) if limit else "",
+        lines=lines(figure, system),
+        inputs=inputs(figure, system),
+    )

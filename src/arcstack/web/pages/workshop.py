@@ -1,0 +1,73 @@
+from flask import Blueprint, redirect, render_template, request
+from werkzeug.wrappers import Response
+
+from arcstack.build import Build
+from arcstack.errors import DocumentError
+from arcstack.formats import read_build, write_build
+from arcstack.units import System
+from arcstack.web import links
+from arcstack.web.session import current_who, remember, workshop
+
+blueprint = Blueprint("workshop", __name__)
+
+
+@blueprint.get("/")
+def index() -> str:
+    return _page()
+
+
+def _page(error: str = "", at: str = "", name: str = "") -> str:
+    return render_template(
+        "workshop/index.html", builds=workshop().builds(), who=current_who().name, error=error, at=at, name=name
+    )
+
+
+@blueprint.post("/builds")
+def create() -> Response | tuple[str, int]:
+    name = " ".join(request.form.get("name", "").split())
+    if not name or len(name) > 80 or not name.isprintable():
+        return _page("Give the build a name of at most 80 characters.", "new", name[:80]), 422
+    build_id = workshop().create(Build(name=name), current_who())
+    return redirect(links.stage(build_id, "brief", "intake"))
+
+
+@blueprint.post("/builds/import")
+def import_build() -> Response | tuple[str, int]:
+    upload = request.files.get("file")
+    if upload is None or not upload.filename:
+        return _page("Choose the JSON file of a build first.", "import"), 422
+    try:
+        build = read_build(upload.stream.read())
+    except DocumentError as error:
+        return _page(f"{upload.filename[:60]}: {error}. Nothing was stored.", "import"), 422
+    build_id = workshop().create(build, current_who(), f"imported from {upload.filename[:60]}")
+    return redirect(links.stage(build_id, "stack", "intake"))
+
+
+@blueprint.get("/builds/<int:build_id>/export")
+def export(build_id: int) -> Response:
+    build = workshop().open(build_id).build
+    name = "".join(c if c.isascii() and (c.isalnum() or c in " -") else "" for c in build.name).strip() or "build"
+    response = Response(write_build(build), mimetype="application/json")
+    response.headers["Content-Disposition"] = f'attachment; filename="{name.replace(" ", "-").lower()}.json"'
+    return response
+
+
+@blueprint.post("/units")
+def units() -> Response:
+    """Switch every page between mm and in."""
+    chosen = request.form.get("system", "")
+    remember("system", System.INCH if chosen == System.INCH else System.MM)
+    return redirect(_back())
+
+
+@blueprint.post("/who")
+def who() -> Response:
+    remember("who", " ".join(request.form.get("who", "").split())[:80])
+    return redirect(_back())
+
+
+def _back() -> str:
+    """The page the form stood on, never another site."""
+    back = request.form.get("back", "/")
+    return back if back.startswith("/") and not back.startswith(("//", "/\\")) else "/"

@@ -1,0 +1,1 @@
+"""What a page shows, worked out before any template sees it."""

@@ -1,0 +1,88 @@
+"""Verdicts as horizontal gauges."""
+
+from dataclasses import dataclass
+
+from arcstack.assess import Assessment
+from arcstack.checks import Limit, Sense, Verdict
+from arcstack.units import Shown, System, show
+
+WIDTH = 300
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """One verdict drawn along a line ``WIDTH`` long: positions are along it."""
+
+    verdict: Verdict
+    shown: Shown | None
+    other: str
+    told: str
+    at: float | None = None
+    ticks: tuple[float, ...] = ()
+    band: tuple[float, float] | None = None
+
+
+def margins(assessment: Assessment, side: str, system: System) -> list[Gauge]:
+    """The side's gauges, tightest first; what the practice does not judge comes last."""
+    return [_gauge(v, system) for v in assessment.tightest_first(side)]
+
+
+def _gauge(v: Verdict, system: System) -> Gauge:
+    if v.figure is None or v.limit is None:
+        needs = ", ".join(m.label.lower() for m in v.missing[:3])
+        more = f" and {len(v.missing) - 3} more" if len(v.missing) > 3 else ""
+        return Gauge(v, None, "", f"needs {needs}{more}" if needs else v.note)
+    figure, limit = v.figure, v.limit
+    scale = _scale(limit)
+
+    def place(value: float) -> float:
+        start, end = scale
+        return round(min(max((value - start) / (end - start), 0.0), 1.0) * WIDTH, 1)
+
+    ticks = tuple(place(x) for x in (limit.low, limit.high) if x is not None)
+    band = (place(limit.low), place(limit.high)) if limit.low is not None and limit.high is not None else None
+    same = figure.dimension.unit(System.MM) == figure.dimension.unit(System.INCH)
+    other = "" if same else str(show(figure.value, figure.dimension, system.other))
+    return Gauge(
+        v,
+        show(figure.value, figure.dimension, system),
+        other,
+        _told(v, limit, system),
+        place(figure.value),
+        ticks,
+        band,
+    )
+
+
+def _told(v: Verdict, limit: Limit, system: System) -> str:
+    words = limit_words(limit, system)
+    first = v.note.split(". ")[0].rstrip(".")
+    if not v.judges:
+        return f"{words} · shown, not judged by this practice"
+    short = first if v.stage == "clearance" or v.id == "cam.card" else ""
+    return f"{words} · {short[0].lower() + short[1:]}" if short else words
+
+
+def limit_words(limit: Limit, system: System) -> str:
+    """A limit in words, in the unit shown."""
+
+    def one(value: float | None) -> str:
+        return str(show(value if value is not None else 0.0, limit.dimension, system))
+
+    if limit.sense is Sense.AT_LEAST:
+        return f"at least {one(limit.low)}"
+    if limit.sense is Sense.AT_MOST:
+        return f"at most {one(limit.high)}"
+    return f"{one(limit.low)} to {one(limit.high)}"
+
+
+def _scale(limit: Limit) -> tuple[float, float]:
+    """Ends of the gauge: the limit stands a third along, a band in the middle; the value never moves them."""
+    low, high = limit.low, limit.high
+    if low is not None and high is not None:
+        span = high - low
+        return low - 0.6 * span, high + 0.6 * span
+    edge = low if low is not None else high
+    assert edge is not None
+    reach = max(4.0 * limit.tight, 0.4 * abs(edge), 1e-9)
+    return (edge - reach, edge + 2.0 * reach) if low is not None else (edge - 2.0 * reach, edge + reach)

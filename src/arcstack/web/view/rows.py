@@ -1,0 +1,146 @@
+"""Fields and figures as rows of a page."""
+
+from dataclasses import dataclass, field
+
+from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.figures import find
+from arcstack.build import FIELDS, Build, Entry, Kind, get
+from arcstack.checks import Evidence, Figure
+from arcstack.units import Dimension, Shown, System, parse, show
+
+
+@dataclass(frozen=True)
+class FieldRow:
+    """One field: what stands in it, its unit, the other unit beneath, and its origin."""
+
+    path: str
+    label: str
+    help: str
+    kind: str
+    text: str = ""
+    unit: str = ""
+    beneath: str = ""
+    evidence: str = ""
+    options: tuple[str, ...] = ()
+
+
+EVIDENCE = tuple(e.value for e in Evidence)
+
+
+def typed_unit(entry: Entry, dimension: Dimension) -> str:
+    """The unit word in an entry's text."""
+    return entry.typed.lstrip("+-0123456789.,/ eE") if dimension.unit(System.MM) else ""
+
+
+def number_text(entry: Entry, dimension: Dimension, system: System) -> str:
+    """The number to stand in the field: as typed where it was typed in the unit shown, else converted."""
+    unit = dimension.unit(system)
+    if not unit:
+        return entry.typed
+    bare = entry.typed[: len(entry.typed) - len(unit)].strip() if entry.typed.endswith(unit) else ""
+    if bare and parse(bare, dimension, unit).value == entry.value:
+        return bare
+    extra = 1 if system is System.MM else 0
+    return show(entry.value, dimension, system, extra).number.replace("−", "-").replace(",", "")
+
+
+def beneath(entry: Entry, dimension: Dimension, system: System) -> str:
+    """The figure in the other unit; the text as typed where it was typed in neither unit shown."""
+    typed = entry.typed
+    if not typed.endswith(dimension.unit(system)) and dimension.unit(system):
+        return typed
+    other = show(entry.value, dimension, system.other)
+    return "" if dimension.unit(System.MM) == dimension.unit(System.INCH) else str(other)
+
+
+def field_row(build: Build, path: str, system: System) -> FieldRow:
+    spec = FIELDS[path]
+    value = get(build, path)
+    if spec.kind is not Kind.QUANTITY:
+        return FieldRow(path, spec.label, spec.help, spec.kind.value, str(value), options=spec.options)
+    assert spec.quantity is not None
+    dimension = spec.quantity.dimension
+    unit = dimension.unit(system)
+    if not isinstance(value, Entry):
+        return FieldRow(
+            path, spec.label, spec.help, "quantity", unit=unit, evidence=spec.quantity.evidence.value, options=EVIDENCE
+        )
+    return FieldRow(
+        path,
+        spec.label,
+        spec.help,
+        "quantity",
+        number_text(value, dimension, system),
+        unit,
+        beneath(value, dimension, system),
+        value.evidence.value,
+        EVIDENCE,
+    )
+
+
+@dataclass(frozen=True)
+class FigureRow:
+    """One worked figure, or what it still needs."""
+
+    name: str
+    label: str
+    shown: Shown | None
+    other: str = ""
+    weakest: str = ""
+    proven: bool = False
+    note: str = ""
+    needs: tuple[tuple[str, str], ...] = field(default=())
+
+
+def other_unit(figure: Figure, system: System) -> str:
+    """The figure in the other unit system, or an empty text where both use one unit."""
+    dimension = figure.dimension
+    if dimension.unit(System.MM) == dimension.unit(System.INCH):
+        return ""
+    return str(show(figure.value, dimension, system.other))
+
+
+def figure_row(ctx: Context, name: str, label: str, system: System) -> FigureRow:
+    found = find(ctx, name)
+    if isinstance(found, MissingInput):
+        return FigureRow(name, label, None, needs=tuple((m.path, m.label) for m in found.missing), note=found.why)
+    if isinstance(found, str):
+        return FigureRow(name, label, None, note=found)
+    return FigureRow(
+        name,
+        found.label,
+        show(found.value, found.dimension, system),
+        other_unit(found, system),
+        found.weakest.value,
+        found.proven,
+        found.note,
+    )
+
+
+FIGURE_LABELS = {
+    "lift.gross": "Lift before lash",
+    "lift.net": "Net lift",
+    "cam.centreline": "Centreline",
+    "cam.curve": "Lift curve",
+    "stack.installed_height": "Installed height",
+    "stack.inner_height": "Installed height, inner",
+    "spring.seat_load": "Seat load",
+    "spring.open_load": "Open load",
+    "spring.rate": "Rate of the pack",
+    "spring.moving_mass": "Moving mass",
+    "spring.reserve.outer": "Reserve, outer",
+    "spring.reserve.inner": "Reserve, inner",
+    "stack.retainer_seal": "Retainer to seal",
+    "gas.back_pressure": "Back pressure, mean gauge",
+    "gas.pulse_peak": "Exhaust pulse peak, gauge",
+    "gas.usual_load": "Usual seat load, no boost",
+    "gas.boost_rule_force": "Boost rule force",
+    "gas.difference_force": "Difference rule force",
+    "control.separation_alone": "Separation, spring alone",
+    "control.separation_gas": "Separation, gas taken off",
+    "control.reserve_limiter": "Force reserve at limiter",
+    "control.reserve_overspeed": "Force reserve at overspeed",
+    "piston.drop": "Drop at TDC",
+    "piston.parked": "Least gap, parked",
+    "piston.swept": "Least gap, phaser swept",
+}
