@@ -53,6 +53,10 @@ function accept(field) {
     return;
   }
   if (evidence && input.value.trim() === "" && input.dataset.accepted === "") return;
+  // Enter accepts, and leaving the field would accept the same again
+  const sending = `${input.value}|${evidence?.value ?? ""}`;
+  if (field.dataset.sending === sending) return;
+  field.dataset.sending = sending;
   send(field, "edit");
 }
 
@@ -95,6 +99,7 @@ function finished(ctx) {
   const field = ctx.sourceElement;
   if (!field?.classList?.contains("field") || !ctx.values) return;
   field.classList.remove("busy");
+  if (ctx.values.mode === "edit") delete field.dataset.sending;
   const status = ctx.response?.status;
   if (status === undefined || status >= 500) {
     field.classList.add("unsaved");
@@ -310,23 +315,26 @@ function bindPage() {
     if (!event.altKey || event.ctrlKey || event.metaKey) return;
     const key = event.key.toLowerCase();
     const to =
-      /^[1-5]$/.test(key) ? $(`[data-stage-link="${key}"]`)
-      : key === "s" ? $("[data-other-side]")
-      : key === "u" ? $('[data-units] button[aria-pressed="false"]')
-      : key === "z" ? $("#undo:not([disabled])")
+      /^[1-5]$/.test(key) ? `[data-stage-link="${key}"]`
+      : key === "s" ? "[data-other-side]"
+      : key === "u" ? '[data-units] button[aria-pressed="false"]'
+      : key === "z" ? "#undo:not([disabled])"
       : null;
     if (!to) return;
     event.preventDefault();
+    // what stands in the field is accepted first, and the answer may bring a new button
     document.activeElement?.blur?.();
-    queue.then(() => to.click());
+    queue.then(() => $(to)?.click());
   });
-  if (location.hash.startsWith("#f-")) {
+  // after the browser's own jump to the fragment, which takes the focus away
+  const toField = () => {
+    if (!location.hash.startsWith("#f-")) return;
     const field = document.getElementById(decodeURIComponent(location.hash.slice(1)));
-    if (field) {
-      field.scrollIntoView({ block: "center" });
-      inputOf(field).focus();
-    }
-  }
+    field?.scrollIntoView({ block: "center" });
+    if (field) inputOf(field).focus({ preventScroll: true });
+  };
+  window.addEventListener("load", () => requestAnimationFrame(toField));
+  window.addEventListener("hashchange", toField);
 }
 
 bindPage();

@@ -57,7 +57,7 @@ function option(data) {
     aria: { enabled: false },
     textStyle: { fontFamily: FONT },
     grid: { left: 56, right: 18, top: 40, bottom: 42 },
-    legend: { top: 4, left: 50, itemWidth: 26, textStyle: { color: INK, fontFamily: FONT, fontSize: 13 }, icon: "path://M0 4H26V6H0Z" },
+    legend: { top: 4, left: 90, itemWidth: 30, textStyle: { color: INK, fontFamily: FONT, fontSize: 13 } },
     tooltip: {
       trigger: "axis",
       axisPointer: { type: "line", lineStyle: { color: "#0d5c66" } },
@@ -66,8 +66,8 @@ function option(data) {
       textStyle: { color: INK, fontFamily: FONT, fontSize: 13 },
       valueFormatter: (value) => (value === null || value === undefined ? "–" : `${Number(value).toFixed(data.decimals)} ${data.y_name}`),
     },
-    xAxis: { type: "value", min: data.x[0], max: data.x[data.x.length - 1], name: data.x_name, nameLocation: "middle", nameGap: 26, ...axis, splitLine: { show: false } },
-    yAxis: { type: "value", name: data.y_name, ...axis },
+    xAxis: { type: "value", axisTick: { show: true }, min: Math.floor(data.x[0] / 20) * 20, max: Math.ceil(data.x[data.x.length - 1] / 20) * 20, interval: 20, name: data.x_name, nameLocation: "middle", nameGap: 26, ...axis, splitLine: { show: false } },
+    yAxis: { type: "value", name: data.y_name, nameLocation: "end", ...axis, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } },
     series,
   };
 }

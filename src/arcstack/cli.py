@@ -11,7 +11,7 @@ from arcstack import __version__
 from arcstack.assess import assess
 from arcstack.checks import Level
 from arcstack.errors import DocumentError
-from arcstack.formats import read_build, schema, verdicts
+from arcstack.formats import markdown, read_build, schema, verdicts
 from arcstack.units import show
 
 _MARKS = {Level.CLEAR: "clear", Level.TIGHT: "TIGHT", Level.FAIL: "FAIL ", Level.OPEN: "open "}
@@ -48,6 +48,14 @@ def check(file: Path, as_json: bool) -> None:
 def print_schema() -> None:
     """Print the JSON Schema of the build document."""
     click.echo(json.dumps(schema(), indent=2))
+
+
+@main.command("docs", hidden=True)
+@click.argument("folder", type=click.Path(exists=True, file_okay=False, path_type=Path))
+def write_docs(folder: Path) -> None:
+    """Write the reference pages that are made from the code into FOLDER."""
+    for name in markdown.PAGES:
+        (folder / name).write_text(markdown.page(name), "utf-8")
 
 
 def _serve(data: Path, port: int) -> None:

@@ -46,8 +46,8 @@ def schema() -> dict[str, Any]:
     """The JSON Schema of the build document."""
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Arc Stack build",
         **Build.model_json_schema(),
+        "title": "Arc Stack build",
     }
 
 
@@ -62,7 +62,7 @@ def _load(data: bytes | str) -> Any:
         raise DocumentError("this is not text; choose the JSON file that was exported") from error
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}"
-        cut = error.pos >= len(text.rstrip()) - 1
+        cut = error.pos >= len(text.rstrip()) - 1 or error.msg.startswith("Unterminated string")
         told = "the file is cut off here" if cut else f"this is not JSON: {error.msg.lower()}"
         raise DocumentError(told, where) from error
     except (RecursionError, ValueError) as error:

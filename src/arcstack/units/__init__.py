@@ -15,7 +15,7 @@ from arcstack.units.dimension import (
     System,
 )
 from arcstack.units.display import Shown, plain, show
-from arcstack.units.parse import Parsed, parse
+from arcstack.units.parse import Parsed, digits_in, parse
 
 __all__ = [
     "ANGLE",
@@ -32,6 +32,7 @@ __all__ = [
     "Parsed",
     "Shown",
     "System",
+    "digits_in",
     "parse",
     "plain",
     "show",

@@ -63,6 +63,21 @@ def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
     return Parsed(float(f"{value:.12g}"), _typed(text, number, word, unit))
 
 
+def digits_in(typed: str, dimension: Dimension, unit: str) -> str | None:
+    """The digits of ``typed`` where it was typed in ``unit``, whatever word was used for it; else None.
+
+    >>> from arcstack.units.dimension import ANGLE, LENGTH
+    >>> digits_in("106 deg", ANGLE, "°"), digits_in("1.437 in", LENGTH, "mm")
+    ('106', None)
+    """
+    match = _NUMBER.match(typed)
+    if match is None:
+        return None
+    digits, word = match.group(1), match.group(2).strip().lower() or unit.lower()
+    same = dimension.words.get(word) == dimension.words[unit.lower()]
+    return digits.replace(",", ".") if same else None
+
+
 def _split(text: str, dimension: Dimension) -> tuple[float, str]:
     fraction = _FRACTION.match(text)
     if fraction:

@@ -1,13 +1,14 @@
 """The application, put together."""
 
+import re
 import secrets
-from datetime import timedelta
+from datetime import UTC, timedelta
 from pathlib import Path
 
 from flask import Flask, Response, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
-from markupsafe import Markup
-from werkzeug.exceptions import HTTPException
+from markupsafe import Markup, escape
+from werkzeug.exceptions import HTTPException, SecurityError
 
 from arcstack.checks import Level, judge
 from arcstack.errors import NotFound
@@ -48,6 +49,8 @@ def create_app(data: Path, testing: bool = False) -> Flask:
     app.jinja_env.globals.update(
         link=links, mark=marks.mark, mark_shape=lambda level: Markup(marks.shape(level)), fail_level=Level.FAIL
     )
+    app.jinja_env.filters["symbols"] = _symbols
+    app.jinja_env.filters["local"] = lambda at: at.replace(tzinfo=UTC).astimezone()
     app.jinja_env.filters["judged"] = lambda limit, figure: judge(figure.value, limit)
     app.context_processor(lambda: {"system": current_system()})
     app.after_request(_guard)
@@ -55,6 +58,11 @@ def create_app(data: Path, testing: bool = False) -> Flask:
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
     return app
+
+
+def _symbols(formula: str) -> Markup:
+    """A formula with what follows an underscore set low."""
+    return Markup(re.sub(r"_(\w+)", r"<sub>\1</sub>", str(escape(formula))))
 
 
 def _secret(data: Path) -> bytes:
@@ -91,6 +99,9 @@ def _expired(_error: CSRFError) -> tuple[str, int]:
 
 
 def _refused(error: HTTPException) -> tuple[str, int]:
+    if isinstance(error, SecurityError):
+        # no address can be built for a host that is not ours, so no page either
+        return "Arc Stack answers on this machine only, as 127.0.0.1 or localhost.", 400
     words = {
         404: ("Not here", "There is no such page."),
         405: ("Not this way", "That address takes no such request."),

@@ -14,6 +14,8 @@ GUIDE_FOOT = -19.0
 BREAK = -23.0
 SEAT = -44.0
 CHAMBER = -52.0
+WALL = 6.0
+"""Metal drawn outside the bucket bore."""
 
 
 def travelling(parent: Element, part: str, share: float = 1.0) -> Element:
@@ -30,7 +32,7 @@ def head_casting(root: Element, g: Geometry) -> None:
     group = still(root, "head")
     bore = g.bucket / 2.0 + 0.15 if g.is_bucket else g.outer.radius + g.outer.wire / 2 + 3.0
     pocket = g.outer.radius + g.outer.wire / 2 + 1.0
-    wall = bore + 9.0
+    wall = bore + WALL
     top = g.crown - 3.0
     ledge = max(0.0, min(g.crown - 22.0 - g.gross_lift - 1.5, top - 4.0)) if bore > pocket else 0.0
     boss = g.stem / 2 + 6.5
@@ -109,7 +111,6 @@ def guide_and_seal(root: Element, g: Geometry) -> None:
         "bronze",
     )
     seal = still(root, "seal")
-    add(seal, "rect", x=-(bore + 4.2), y=-g.seal, width=2 * (bore + 4.2), height=9.0, class_="hit")
     both(
         seal,
         [
@@ -150,36 +151,34 @@ def shims_and_locator(root: Element, g: Geometry) -> None:
     both(locator, profile, "steel")
 
 
-def coil_spring(root: Element, name: str, coil: Coil) -> None:
-    """Cut coils on both sides, half a pitch apart, each moving by its own share of the lift."""
-    group = still(root, name)
+def _turns(coil: Coil) -> list[tuple[float, float]]:
+    """Cut coils from the seat upward, half a pitch apart and side by side: (x, share of the lift)."""
+    halves = max(round(2 * (coil.coils - 1.0)), 2)
+    return [(coil.radius if i % 2 == 0 else -coil.radius, i / halves) for i in range(halves + 1)]
+
+
+def coils_behind(root: Element, name: str, coil: Coil) -> None:
+    """The far half of each turn, seen behind guide and stem."""
+    group = add(root, "g", class_="part", data_part=name)
+    first = coil.bottom + coil.wire / 2
     free = coil.height - coil.wire
-    turns = max(coil.coils - 1.0, 1.0)
-    back = add(group, "g", class_="coil-back")
-    front: list[tuple[float, float]] = []
-    half_turns = round(2 * turns)
-    for i in range(half_turns + 1):
-        share = i / half_turns
-        front.append((coil.radius if i % 2 == 0 else -coil.radius, share))
-    for (x1, s1), (x2, s2) in pairwise(front):
-        if x1 > x2:
-            y1, y2 = coil.bottom + coil.wire / 2 + s1 * free, coil.bottom + coil.wire / 2 + s2 * free
-            for edge in (-0.5, 0.5):
-                add(
-                    back,
-                    "line",
-                    x1=x1,
-                    y1=-(y1 + edge * coil.wire),
-                    x2=x2,
-                    y2=-(y2 + edge * coil.wire),
-                    class_="wire",
-                    data_travel1=s1,
-                    data_travel2=s2,
-                )
-    ends = [(-coil.radius, 0.0), ((coil.radius if half_turns % 2 else -coil.radius), 1.0)]
-    for x, share in [*front, *ends]:
-        y = coil.bottom + coil.wire / 2 + share * free
-        # both ends are ground flat: the end coil is half a wire thick there
+    for (x1, s1), (x2, s2) in pairwise(_turns(coil)):
+        if x1 < x2:
+            continue
+        y1, y2 = first + s1 * free, first + s2 * free
+        for class_, thick in (("far-edge", coil.wire), ("far", coil.wire - 0.3)):
+            turn = line(group, (x1, y1), (x2, y2), class_)
+            turn.set("stroke-width", num(thick))
+            turn.set("data-travel1", num(s1))
+            turn.set("data-travel2", num(s2))
+
+
+def coil_spring(root: Element, name: str, coil: Coil) -> None:
+    """Cut coils on both sides, each moving by its own share of the lift; the ends are closed."""
+    group = still(root, name)
+    turns = _turns(coil)
+    for x, share in [*turns, (-coil.radius, 0.0), (-turns[-1][0], 1.0)]:
+        y = coil.bottom + coil.wire / 2 + share * (coil.height - coil.wire)
         holder = add(group, "g", data_travel=share)
         add(holder, "circle", cx=x, cy=-y, r=coil.wire / 2, class_=f"coil {name}")
 
@@ -263,9 +262,10 @@ def _margin(g: Geometry) -> str:
 
 
 def ghost(root: Element, g: Geometry) -> None:
-    """The valve's head at full lift, outlined."""
-    group = add(root, "g", transform=f"translate(0 {num(g.net_lift)})", class_="ghost")
-    polygon(group, _valve_head(g), "ghost-line")
+    """The valve's head closed and at full lift, outlined: where it is not, it will be."""
+    for lift in (0.0, g.net_lift):
+        group = add(root, "g", transform=f"translate(0 {num(lift)})", class_="ghost")
+        polygon(group, _valve_head(g), "ghost-line")
 
 
 def follower(root: Element, g: Geometry) -> None:

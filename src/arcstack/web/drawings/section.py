@@ -15,7 +15,7 @@ from arcstack.web.drawings import parts
 from arcstack.web.drawings.geometry import Geometry, geometry
 from arcstack.web.drawings.svg import add, line, num, render, shapes
 
-HALF_WIDTH = 52.0
+HALF_WIDTH = 51.0
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,11 @@ def _words(assessment: Assessment, side: str, g: Geometry, lift: float, system: 
     def mm(value: float) -> str:
         return str(show(value, LENGTH, system))
 
-    said = {"height": mm(g.height - lift), "lift": mm(lift), "angle": f"{degrees:+d}°".replace("-", "−")}
+    said = {
+        "height": mm(g.height - lift),
+        "lift": mm(lift),
+        "angle": f"{degrees:+d}°".replace("-", "−") if degrees else "0°",
+    }
     for gap in _gaps(assessment, side, g):
         left = gap.closed - lift
         said[gap.key] = mm(left)
@@ -103,6 +107,9 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
     parts.head_casting(root, g)
     parts.seat_insert(root, g)
     parts.ghost(root, g)
+    parts.coils_behind(root, "outer", g.outer)
+    if g.inner:
+        parts.coils_behind(root, "inner", g.inner)
     parts.guide_and_seal(root, g)
     parts.shims_and_locator(root, g)
     parts.coil_spring(root, "outer", g.outer)
@@ -143,7 +150,7 @@ def _patterns(root: Element) -> None:
 
 
 def _dimensions(root: Element, assessment: Assessment, side: str, g: Geometry, words: dict[str, str]) -> None:
-    edge = (g.bucket / 2 + 9.15) if g.is_bucket else g.outer.radius + g.outer.wire / 2 + 12.0
+    edge = (g.bucket / 2 + 0.15 + parts.WALL) if g.is_bucket else g.outer.radius + g.outer.wire / 2 + 3.0 + parts.WALL
     seat_y = g.outer.bottom
     right, left = edge + 2.5, -(edge + 2.5)
     line(root, (g.outer.radius, seat_y), (right + 1.5, seat_y), "extension")
@@ -156,7 +163,16 @@ def _dimensions(root: Element, assessment: Assessment, side: str, g: Geometry, w
     _span(root, left, g.seal, 0.0, low, 1.0)
     height = assessment.verdict("stack.installed_height", side)
     _callout(
-        root, right + 1.6, seat_y + 6.0, "start", "height", words["height"], "height", height.level, height.proven, ""
+        root,
+        right + 1.6,
+        seat_y + 6.0,
+        "start",
+        "height",
+        words["height"],
+        "outer height",
+        height.level,
+        height.proven,
+        "",
     )
     for gap in _gaps(assessment, side, g):
         verdict = assessment.verdict(gap.check, side)
@@ -190,7 +206,7 @@ def _callout(
     part: str,
 ) -> None:
     group = add(root, "g", class_="callout", data_part=part)
-    width = 13.5
+    width = 22.0
     at = x if anchor == "start" else x - width
     badge = add(
         group, "g", class_=f"mark {level.value} {'proven' if proven else 'paper'}", data_mark=live,

@@ -113,7 +113,15 @@ STAGES: tuple[Stage, ...] = (
     Stage(
         "control",
         "Control",
-        (Group("Seat load without boost", _under("stack", "usual_load")),),
+        (
+            Group("Speeds", _under("brief", "limiter", "overspeed")),
+            Group(
+                "Pressures",
+                _under("brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio"),
+                help="Move the back pressure and watch both rules answer.",
+            ),
+            Group("Seat load without boost", _under("stack", "usual_load")),
+        ),
         (
             ("control.separation_alone", "Separation"),
             ("control.separation_gas", "Separation"),

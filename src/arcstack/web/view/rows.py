@@ -6,7 +6,7 @@ from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.figures import find
 from arcstack.build import FIELDS, Build, Entry, Kind, get
 from arcstack.checks import Evidence, Figure
-from arcstack.units import Dimension, Shown, System, parse, show
+from arcstack.units import Dimension, Shown, System, digits_in, show
 
 
 @dataclass(frozen=True)
@@ -27,30 +27,22 @@ class FieldRow:
 EVIDENCE = tuple(e.value for e in Evidence)
 
 
-def typed_unit(entry: Entry, dimension: Dimension) -> str:
-    """The unit word in an entry's text."""
-    return entry.typed.lstrip("+-0123456789.,/ eE") if dimension.unit(System.MM) else ""
-
-
 def number_text(entry: Entry, dimension: Dimension, system: System) -> str:
     """The number to stand in the field: as typed where it was typed in the unit shown, else converted."""
-    unit = dimension.unit(system)
-    if not unit:
-        return entry.typed
-    bare = entry.typed[: len(entry.typed) - len(unit)].strip() if entry.typed.endswith(unit) else ""
-    if bare and parse(bare, dimension, unit).value == entry.value:
-        return bare
+    typed = digits_in(entry.typed, dimension, dimension.unit(system))
+    if typed is not None:
+        return typed
     extra = 1 if system is System.MM else 0
     return show(entry.value, dimension, system, extra).number.replace("−", "-").replace(",", "")
 
 
 def beneath(entry: Entry, dimension: Dimension, system: System) -> str:
-    """The figure in the other unit; the text as typed where it was typed in neither unit shown."""
-    typed = entry.typed
-    if not typed.endswith(dimension.unit(system)) and dimension.unit(system):
-        return typed
-    other = show(entry.value, dimension, system.other)
-    return "" if dimension.unit(System.MM) == dimension.unit(System.INCH) else str(other)
+    """The text as typed where it was typed in another unit than shown, else the figure in the other system."""
+    if digits_in(entry.typed, dimension, dimension.unit(system)) is None:
+        return entry.typed
+    if dimension.unit(System.MM) == dimension.unit(System.INCH):
+        return ""
+    return str(show(entry.value, dimension, system.other))
 
 
 def field_row(build: Build, path: str, system: System) -> FieldRow:
@@ -113,7 +105,7 @@ def figure_row(ctx: Context, name: str, label: str, system: System) -> FigureRow
         other_unit(found, system),
         found.weakest.value,
         found.proven,
-        found.note,
+        found.note if found.formula else "",
     )
 
 

@@ -1,0 +1,164 @@
+"""Measures what the design sets a budget for, each beside a fixed piece of work, as a ratio.
+
+usage: python benchmarks/run.py [--write]   (--write renews the table in docs/performance.md)
+"""
+
+import gzip
+import os
+import platform
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+from arcstack.assess import assess
+from arcstack.build import change
+from arcstack.demo import demo_builds
+from arcstack.demo.workshop import make_demo
+from arcstack.web import create_app
+
+ROOT = Path(__file__).parent.parent
+PAGE = ROOT / "docs" / "performance.md"
+RNG = np.random.default_rng(7)
+MATRIX = RNG.normal(size=(300, 300))
+
+
+def yardstick() -> None:
+    """Fixed work of about the same kind on any machine: one dense solve and a loop of plain Python."""
+    np.linalg.solve(MATRIX, MATRIX)
+    sum(i * i for i in range(20_000))
+
+
+def times(work: Callable[[], object], count: int) -> list[float]:
+    found = []
+    for _ in range(count):
+        start = time.perf_counter()
+        work()
+        found.append((time.perf_counter() - start) * 1000.0)
+    return found
+
+
+def p95(values: list[float]) -> float:
+    return sorted(values)[int(0.95 * (len(values) - 1))]
+
+
+def checks() -> float:
+    build = demo_builds()[0]
+    assess(build)
+    return statistics.median(times(lambda: assess(build), 40))
+
+
+def checks_after_a_cam_edit() -> float:
+    """Every edit brings a card not met before, so the estimated curve is made anew."""
+    build = demo_builds()[0]
+    lifts = iter(np.linspace(9.5, 10.5, 41))
+    return p95(times(lambda: assess(change(build, "intake.cam.lobe_lift", f"{next(lifts):.4f} mm")), 40))
+
+
+def edits() -> dict[str, float]:
+    """An edit of each stage through the application, request to answer, compressed pages left out."""
+    folder = Path(tempfile.mkdtemp())
+    make_demo(folder)
+    client = create_app(folder).test_client()
+    token = re.search(r'csrf-token" content="([^"]+)"', client.get("/").get_data(as_text=True))[1]  # type: ignore[index]
+    found = {}
+    for stage, path, start in (
+        ("stack", "intake.stack.retainer.step", 1.0),
+        ("clearance", "intake.clearance.drop_at_tdc", 6.0),
+        ("control", "brief.limiter", 7000.0),
+        ("cam", "intake.cam.lobe_lift", 9.5),
+    ):
+        base = int(
+            re.search(r'id="base" value="(\d+)"', client.get(f"/builds/1/intake/{stage}").get_data(as_text=True))[1]
+        )  # type: ignore[index]
+        taken = []
+        for i in range(40):
+            form = {
+                "path": path,
+                "text": f"{start * (1 + i / 1000):.4f}",
+                "evidence": "measured",
+                "base": base + i,
+                "stage": stage,
+                "side": "intake",
+            }
+            begin = time.perf_counter()
+            answer = client.post(
+                "/builds/1/edit", data=form, headers={"X-CSRFToken": token, "Referer": "http://localhost/"}
+            )
+            taken.append((time.perf_counter() - begin) * 1000.0)
+            assert answer.status_code == 200, answer.get_data(as_text=True)
+        found[stage] = p95(taken)
+    return found
+
+
+def start() -> float:
+    """From the command to the first page, caches warm."""
+    folder = tempfile.mkdtemp()
+    make_demo(Path(folder))
+
+    def once() -> None:
+        command = [sys.executable, "-m", "arcstack.cli", "demo", "--port", "8199", "--data", folder]
+        server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        try:
+            while True:
+                try:
+                    urllib.request.urlopen("http://127.0.0.1:8199/builds/1/intake/stack").read()
+                    return
+                except OSError:
+                    time.sleep(0.02)
+        finally:
+            server.terminate()
+            server.wait()
+
+    once()
+    return statistics.median(times(once, 3))
+
+
+def assets() -> float:
+    """Compressed size of styles, scripts and fonts of the heaviest page, kB."""
+    static = ROOT / "src/arcstack/web/static"
+    files = [p for p in static.rglob("*") if p.suffix in (".css", ".js")]
+    fonts = [p for p in static.rglob("*.woff2")]
+    return (sum(len(gzip.compress(p.read_bytes())) for p in files) + sum(p.stat().st_size for p in fonts)) / 1000.0
+
+
+def main() -> None:
+    yard = statistics.median(times(yardstick, 30))
+    rows: list[tuple[str, float, float, str]] = [
+        ("every check of one build, both sides", checks(), 15, "ms"),
+        ("the same after a cam edit, curve made anew (95th percentile)", checks_after_a_cam_edit(), 100, "ms"),
+    ]
+    rows += [
+        (f"an edit on {stage}, request to swapped parts (95th percentile)", t, 100, "ms")
+        for stage, t in edits().items()
+    ]
+    rows += [
+        ("start to first page, warm caches", start(), 2000, "ms"),
+        ("styles, scripts and fonts, compressed", assets(), 600, "kB"),
+    ]
+    lines = [
+        f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}. The yardstick is one dense solve of 300",
+        f"unknowns and a loop of plain Python, run beside it: {yard:.1f} ms.",
+        "",
+        "| work | measured | budget | × yardstick |",
+        "|---|---|---|---|",
+        *(f"| {n} | {v:.1f} {u} | {b:g} {u} | {v / yard:.1f} |" if u == "ms" else f"| {n} | {v:.0f} {u} | {b:g} {u} | – |" for n, v, b, u in rows),
+    ]  # fmt: skip
+    text = "\n".join(lines)
+    print(text)
+    if "--write" in sys.argv:
+        page = PAGE.read_text("utf-8")
+        PAGE.write_text(
+            re.sub(r"(?s)(<!-- measured -->\n).*(\n<!-- end -->)", lambda m: m[1] + text + m[2], page), "utf-8"
+        )
+
+
+if __name__ == "__main__":
+    main()

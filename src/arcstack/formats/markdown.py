@@ -1,0 +1,109 @@
+"""Reference pages written from the code itself, so that they cannot fall behind it."""
+
+from collections.abc import Iterator
+
+from arcstack.assess import CHECKS
+from arcstack.build import FIELDS, FORMAT, VERSION, Field, Kind
+from arcstack.checks import Sense
+from arcstack.practice import LimitSpec, practices
+from arcstack.units import System, show
+
+PAGES = ("build-document.md", "practices.md", "verdicts.md")
+
+
+def page(name: str) -> str:
+    """The text of one of ``PAGES``."""
+    writers = {"build-document.md": _build_document, "practices.md": _practices, "verdicts.md": _verdicts}
+    return "\n".join(writers[name]()) + "\n"
+
+
+def _build_document() -> Iterator[str]:
+    yield "# The build document"
+    yield ""
+    yield f"A build is one JSON object with `format` “{FORMAT}” and `version` {VERSION}. `arc-stack schema` prints its"
+    yield "JSON Schema. Every figure is an object:"
+    yield ""
+    yield "- `value`: canonical, in the unit of the table below;"
+    yield "- `typed`: the text as it was typed, with its unit; it must give the same value;"
+    yield "- `evidence`: `measured`, `printed`, `calculated` or `assumed`."
+    yield ""
+    yield "A figure that is not known is `null`. Unknown fields, doubled fields, figures out of range, parts that cannot"
+    yield "be, and documents of another version are refused with the field or the line. `overrides` holds limits changed"
+    yield "for this build by limit key: `low` and `high` as figures, and a `reason`."
+    yield ""
+    yield "The fields of `exhaust` are those of `intake`."
+    yield ""
+    yield "| field | what | holds | from | to |"
+    yield "|---|---|---|---|---|"
+    for path, field in FIELDS.items():
+        if not path.startswith("exhaust."):
+            yield _field_row(path, field)
+
+
+def _field_row(path: str, field: Field) -> str:
+    words = field.label + (f". {field.help}" if field.help else "")
+    if field.kind is Kind.CHOICE:
+        return f"| `{path}` | {words} | {', '.join(field.options)} | | |"
+    if field.quantity is None:
+        return f"| `{path}` | {words} | text | | |"
+    q = field.quantity
+    unit = f"{q.dimension.name}" + (f", {q.dimension.canonical_word}" if q.dimension.canonical_word else "")
+    return f"| `{path}` | {words} | {unit} | {show(q.low, q.dimension)} | {show(q.high, q.dimension)} |"
+
+
+def _limit(spec: LimitSpec) -> str:
+    def both(value: float | None) -> str:
+        metric = show(value or 0.0, spec.dimension, System.MM)
+        inch = show(value or 0.0, spec.dimension, System.INCH)
+        return str(metric) if metric == inch else f"{metric} ({inch})"
+
+    words = {
+        Sense.AT_LEAST: f"at least {both(spec.low)}",
+        Sense.AT_MOST: f"at most {both(spec.high)}",
+        Sense.BAND: f"{both(spec.low)} to {both(spec.high)}",
+    }[spec.sense]
+    return words + (", above it tight" if spec.soft_high else "")
+
+
+def _practices() -> Iterator[str]:
+    yield "# Practices"
+    yield ""
+    yield "A practice is a school's limits as data, with a reason for each. One is chosen for a build; any limit can be"
+    yield "changed for one build, with a reason of the builder's own. None is a law: the maker's data comes first."
+    for p in practices():
+        yield ""
+        yield f"## {p.name}"
+        yield ""
+        yield p.about
+        yield ""
+        yield f"- Boost: the {p.schools.boost} rule judges, the other is shown. {p.school_reasons['boost']}"
+        taken = "with the gas force taken off the spring" if p.schools.gas_in_separation else "on the spring alone"
+        yield f"- Separation is judged {taken}. {p.school_reasons['gas_in_separation']}"
+        yield ""
+        yield "| limit | value | tight within | why |"
+        yield "|---|---|---|---|"
+        for key, spec in p.limits.items():
+            yield f"| `{key}` | {_limit(spec)} | {show(spec.tight, spec.dimension)} | {spec.reason} |"
+
+
+def _verdicts() -> Iterator[str]:
+    yield "# Verdicts"
+    yield ""
+    yield "Each check gives one verdict a side, with the same id on screen, in JSON and in tests."
+    yield ""
+    yield "- **Level**: *clear*, *tight* (within a stated distance of the limit, on its good side), *fail*, or *open*"
+    yield "  (an input is missing; the verdict names it)."
+    yield "- **Evidence**: *proven* when everything that drives the figure was measured, else *on paper*."
+    yield "- Reserve, retainer to seal and piston clearance are judged with the lash closed to nothing: lash can vanish as"
+    yield "  seats wear. Loads and the drawing use net lift."
+    yield "- Of the two gas rules the practice's judges; the other is shown with `judges` false."
+    yield ""
+    yield "`arc-stack check BUILD.json --json` prints a list of objects with `id`, `side`, `value` and `unit` (canonical),"
+    yield "`limit` (sense, low, high, tight_within, reason, origin), `level`, `evidence`, `weakest`, `judges`, `missing`,"
+    yield "`note` and `working` (the steps, each with formula and inputs). It ends with 1 when a check that judges fails,"
+    yield "with 2 when the file is no build."
+    yield ""
+    yield "| id | title | stage | what it asks |"
+    yield "|---|---|---|---|"
+    for check in CHECKS.values():
+        yield f"| `{check.id}` | {check.title} | {check.stage} | {check.about} |"

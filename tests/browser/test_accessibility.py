@@ -1,0 +1,50 @@
+import pytest
+from playwright.sync_api import Page
+
+from arcstack.build import Build
+from tests.browser.acts import opened
+from tests.browser.conftest import Site
+from tests.web.conftest import WHO
+
+PAGES = ["brief", "cam", "stack", "control", "clearance", "practice", "revisions"]
+
+
+def faults(page: Page, axe: str) -> list[str]:
+    page.evaluate(axe)
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    return [
+        f"{v['impact']} {v['id']}: {[n['target'] for n in v['nodes']][:4]}"
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
+
+
+@pytest.mark.parametrize("name", PAGES)
+def test_no_serious_fault_on_any_page_full_or_empty(page: Page, site: Site, axe: str, name: str) -> None:
+    empty = site.workshop.create(Build(name="Nothing yet"), WHO)
+    for build in (site.failing(), empty):
+        opened(page, site.stage(build, name))
+        assert faults(page, axe) == []
+
+
+def test_no_serious_fault_in_the_workshop_a_drawer_or_an_error(page: Page, site: Site, axe: str) -> None:
+    opened(page, site.address)
+    assert faults(page, axe) == []
+    page.click("[data-open-keys]")
+    assert faults(page, axe) == []
+    opened(page, f"{site.address}/nowhere")
+    assert faults(page, axe) == []
+    opened(page, site.stage(site.failing(), "stack"))
+    page.click("[id='g-spring.reserve.inner'] button")
+    page.wait_for_selector("#drawer[open] .lines")
+    assert faults(page, axe) == []
+
+
+def test_targets_are_big_enough_for_a_gloved_finger(page: Page, site: Site) -> None:
+    opened(page, site.stage(site.sound(), "stack"))
+    small = page.evaluate(
+        """[...document.querySelectorAll('.top a, .top button, .stages a, .field input, .field select, .gauge button')]
+        .map(e => [e.outerHTML.slice(0, 60), e.getBoundingClientRect()])
+        .filter(([, r]) => r.width > 0 && r.height < 42).map(([h]) => h)"""
+    )
+    assert small == []

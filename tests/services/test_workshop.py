@@ -1,0 +1,91 @@
+from collections.abc import Iterator
+from datetime import datetime, timedelta
+from itertools import count
+from pathlib import Path
+
+import pytest
+
+from arcstack.build import Build, change
+from arcstack.demo import demo_builds
+from arcstack.errors import FieldError, NotFound, StaleRevision
+from arcstack.services import Who, Workshop, differences
+from arcstack.store import Database
+
+
+def clock() -> Iterator[datetime]:
+    for minute in count():
+        yield datetime(2026, 3, 1, 8) + timedelta(minutes=minute)
+
+
+@pytest.fixture
+def who() -> Who:
+    ticks = clock()
+    return Who("ann", lambda: next(ticks))
+
+
+@pytest.fixture
+def workshop(tmp_path: Path) -> Workshop:
+    return Workshop(Database.open(tmp_path / "workshop.sqlite"))
+
+
+def test_each_accepted_change_is_a_revision_with_author_time_and_reason(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(Build(name="one"), who)
+    first = workshop.open(build_id)
+    second = workshop.save(build_id, 1, change(first.build, "engine.stroke", "86"), who, "Stroke: – → 86")
+    assert second.revision == 2
+    newest, oldest = workshop.revisions(build_id)
+    assert (newest.number, newest.author, newest.reason) == (2, "ann", "Stroke: – → 86")
+    assert newest.at > oldest.at
+    assert workshop.open(build_id) == second
+    assert workshop.open(build_id, 1).build == first.build
+
+
+def test_nothing_changed_is_no_revision(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(demo_builds()[0], who)
+    assert workshop.save(build_id, 1, workshop.open(build_id).build, who, "typed again").revision == 1
+    assert len(workshop.revisions(build_id)) == 1
+
+
+def test_the_slower_window_is_told(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(Build(name="one"), who)
+    base = workshop.open(build_id).build
+    workshop.save(build_id, 1, change(base, "engine.stroke", "86"), who, "first window")
+    with pytest.raises(StaleRevision):
+        workshop.save(build_id, 1, change(base, "engine.stroke", "88"), who, "second window")
+    assert workshop.open(build_id).revision == 2
+
+
+def test_stepping_back_walks_through_what_was(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(Build(name="one"), who)
+    build = workshop.open(build_id).build
+    for number, stroke in enumerate(("84", "86", "88"), start=1):
+        build = change(build, "engine.stroke", stroke)
+        workshop.save(build_id, number, build, who, stroke)
+    seen = []
+    for base in (4, 5, 6):
+        target = workshop.undo_target(build_id)
+        assert target is not None
+        back = workshop.step_back(build_id, base, target, who).build.engine.stroke
+        seen.append(back.typed if back else "")
+    assert seen == ["86 mm", "84 mm", ""]
+    assert workshop.undo_target(build_id) is None
+    assert len(workshop.revisions(build_id)) == 7
+    with pytest.raises(FieldError):
+        workshop.step_back(build_id, 7, 7, who)
+
+
+def test_compare_names_field_before_and_after(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(demo_builds()[1], who)
+    build = change(workshop.open(build_id).build, "intake.stack.retainer.step", "0.9 mm")
+    workshop.save(build_id, 1, build.model_copy(update={"practice": "sprint"}), who, "retainer")
+    rows = workshop.compare(build_id, 1, 2)
+    assert [(r.path, r.before, r.after) for r in rows] == [
+        ("practice", "balanced", "sprint"),
+        ("intake.stack.retainer.step", "2.9 mm · printed", "0.9 mm · printed"),
+    ]
+    assert differences(build, build) == []
+
+
+def test_unknown_build(workshop: Workshop) -> None:
+    with pytest.raises(NotFound):
+        workshop.open(5)

@@ -1,0 +1,63 @@
+import json
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from arcstack.assess import CHECKS
+from arcstack.cli import main
+from arcstack.demo import demo_builds
+from arcstack.formats import markdown, write_build
+
+DOCS = Path(__file__).parent.parent / "docs"
+
+
+@pytest.fixture
+def files(tmp_path: Path) -> list[str]:
+    found = []
+    for build in demo_builds():
+        path = tmp_path / f"{build.name.split(',')[0]}.json"
+        path.write_text(write_build(build), "utf-8")
+        found.append(str(path))
+    return found
+
+
+def test_check_says_by_its_exit_whether_a_build_fails(files: list[str]) -> None:
+    sound, failing = (CliRunner().invoke(main, ["check", f]) for f in files)
+    assert sound.exit_code == 0
+    assert "TIGHT  intake   stack.retainer_seal" in sound.output
+    assert failing.exit_code == 1
+    assert "FAIL   intake   spring.reserve.inner" in failing.output
+
+
+def test_check_json_holds_every_verdict_with_its_working(files: list[str]) -> None:
+    result = CliRunner().invoke(main, ["check", files[1], "--json"])
+    rows = json.loads(result.output)
+    assert {r["id"] for r in rows} == set(CHECKS)
+    assert {r["side"] for r in rows} == {"intake", "exhaust"}
+    inner = next(r for r in rows if r["id"] == "spring.reserve.inner" and r["side"] == "intake")
+    assert inner["value"] == pytest.approx(-0.2902)
+    assert (inner["unit"], inner["level"], inner["evidence"]) == ("mm", "fail", "on paper")
+    assert inner["limit"]["low"] == 1.5
+    assert inner["working"][-1]["formula"] == "R_i = H_i − L − b_i"
+    keys = {"id", "side", "value", "unit", "limit", "level", "evidence", "working"}
+    assert all(keys <= set(r) for r in rows)
+
+
+def test_check_of_no_build_says_so(tmp_path: Path) -> None:
+    path = tmp_path / "cut.json"
+    path.write_text(write_build(demo_builds()[0])[:2000], "utf-8")
+    result = CliRunner().invoke(main, ["check", str(path)])
+    assert result.exit_code == 2
+    assert "cut off" in result.output
+    assert "Traceback" not in result.output
+
+
+def test_schema_is_json_schema() -> None:
+    described = json.loads(CliRunner().invoke(main, ["schema"]).output)
+    assert described["$schema"].endswith("2020-12/schema")
+
+
+@pytest.mark.parametrize("name", markdown.PAGES)
+def test_reference_pages_say_what_the_code_does(name: str) -> None:
+    assert (DOCS / name).read_text("utf-8") == markdown.page(name), "run: arc-stack docs docs"

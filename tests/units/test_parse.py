@@ -1,0 +1,111 @@
+import math
+import re
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from arcstack.errors import QuantityError
+from arcstack.units import (
+    ANGLE,
+    COUNT,
+    DIMENSIONS,
+    FORCE,
+    GAUGE_PRESSURE,
+    LENGTH,
+    MASS,
+    RATE,
+    SPEED,
+    Dimension,
+    System,
+    parse,
+    plain,
+    show,
+)
+
+
+@pytest.mark.parametrize(
+    ("text", "dimension", "value"),
+    [
+        ("1.437 in", LENGTH, 36.4998),
+        ("36.5", LENGTH, 36.5),
+        ("36,5 mm", LENGTH, 36.5),
+        ('0.050"', LENGTH, 1.27),
+        ("50 thou", LENGTH, 1.27),
+        ("1-7/16 in", LENGTH, 36.5125),
+        ('3/8"', LENGTH, 9.525),
+        ("-0.25", LENGTH, -0.25),
+        ("25 µm", LENGTH, 0.025),
+        ("95 lbf", FORCE, 422.581),
+        ("95 lb", FORCE, 422.581),
+        ("43 kg", FORCE, 421.686),
+        ("207 lb/in", RATE, 36.2515),
+        ("118 g", MASS, 0.118),
+        ("24 psi", GAUGE_PRESSURE, 1.65474),
+        ("1.5 bar", GAUGE_PRESSURE, 1.5),
+        ("106 deg", ANGLE, math.radians(106)),
+        ("106°", ANGLE, math.radians(106)),
+        ("8600", SPEED, 8600.0),
+        ("4", COUNT, 4.0),
+    ],
+)
+def test_reads_what_a_builder_types(text: str, dimension: Dimension, value: float) -> None:
+    assert parse(text, dimension).value == pytest.approx(value, rel=1e-5)
+
+
+def test_a_bare_number_means_the_unit_of_the_field() -> None:
+    assert parse("1.437", LENGTH, "in").value == pytest.approx(36.4998)
+    assert parse("1.437", LENGTH, "in").typed == "1.437 in"
+
+
+@pytest.mark.parametrize(
+    ("text", "dimension", "words"),
+    [
+        ("thirty", LENGTH, "is no figure"),
+        ("", LENGTH, "Nothing typed"),
+        ("36.5 parsecs", LENGTH, "not a unit known here"),
+        ("95 psi", FORCE, "a unit of gauge pressure; this field is a force"),
+        ("24 lbf", GAUGE_PRESSURE, "a unit of force"),
+        ("2.75 bar abs", GAUGE_PRESSURE, "absolute"),
+        ("40 psia", GAUGE_PRESSURE, "absolute"),
+        ("8,600", SPEED, "two ways: write 8600 or 8.600"),
+        ("1/0 in", LENGTH, "divides by nothing"),
+        ("4.5", COUNT, "whole number"),
+        ("9**9**9**9", LENGTH, "not a unit"),
+        ("nan", LENGTH, "is no figure"),
+        ("inf mm", LENGTH, "is no figure"),
+        ("1" * 60, LENGTH, "Too long"),
+        ("__import__('os')", LENGTH, "is no figure"),
+    ],
+)
+def test_says_what_is_wrong(text: str, dimension: Dimension, words: str) -> None:
+    with pytest.raises(QuantityError, match=re.escape(words)):
+        parse(text, dimension)
+
+
+@given(st.text(max_size=60), st.sampled_from(sorted(DIMENSIONS)))
+def test_any_text_is_a_finite_figure_or_a_worded_refusal(text: str, name: str) -> None:
+    try:
+        parsed = parse(text, DIMENSIONS[name])
+    except QuantityError as error:
+        assert str(error)
+    else:
+        assert math.isfinite(parsed.value)
+        assert parse(parsed.typed, DIMENSIONS[name]).value == parsed.value
+
+
+@given(
+    st.floats(-1e4, 1e4).filter(lambda x: x == 0 or abs(x) > 1e-3),
+    st.sampled_from(sorted(set(DIMENSIONS) - {"count"})),
+    st.sampled_from(System),
+)
+def test_plain_text_reads_back(value: float, name: str, system: System) -> None:
+    dimension = DIMENSIONS[name]
+    back = parse(plain(value, dimension, system), dimension, dimension.unit(system))
+    assert back.value == pytest.approx(value, rel=1e-8)
+
+
+def test_shows_speeds_grouped_and_signs_with_a_true_minus() -> None:
+    assert str(show(9288.4, SPEED)) == "9,288 rpm"
+    assert str(show(-0.29, LENGTH)) == "−0.29 mm"
+    assert show(math.nan, LENGTH).number == "–"

@@ -1,0 +1,102 @@
+import json
+
+import pytest
+
+from arcstack.build import get
+from arcstack.checks import Evidence
+from tests.web.conftest import Browser
+
+STEP = "intake.stack.retainer.step"
+
+
+def test_an_accepted_edit_answers_with_every_part_it_touches(browser: Browser) -> None:
+    answer = browser.type(STEP, "0.6", evidence="measured")
+    for part in ("#margins", "#stages", "#topline", "#section", "#scrubber", "#outputs"):
+        assert f'hx-target="{part}"' in answer
+    assert 'data-level="clear" ' in answer or 'data-level="clear"' in answer
+    assert json.loads(browser.headers["X-Accepted"]) == {"text": "0.6", "evidence": "measured"}
+    entry = get(browser.build(), STEP)
+    assert (entry.typed, entry.evidence) == ("0.6 mm", Evidence.MEASURED)
+    assert browser.workshop.revisions(browser.failing)[0].reason == "Step to inner spring: 2.9 → 0.6"
+
+
+def test_a_preview_answers_and_stores_nothing(browser: Browser) -> None:
+    answer = browser.type(STEP, "0.6", 200, "preview")
+    assert "not accepted yet" in answer
+    assert "#topline" not in answer
+    assert browser.workshop.open(browser.failing).revision == 1
+
+
+def test_another_unit_may_be_typed_and_is_kept(browser: Browser) -> None:
+    browser.type(STEP, "0.025 in")
+    assert get(browser.build(), STEP).typed == "0.025 in"
+
+
+def test_a_converted_figure_is_not_rounded_by_leaving_its_field(browser: Browser) -> None:
+    path = "intake.cam.lobe_lift"
+    exact = get(browser.build(), path).value
+    browser.type(path, "10.490", stage="cam", evidence="measured")
+    entry = get(browser.build(), path)
+    assert (entry.value, entry.typed, entry.evidence) == (exact, "0.413 in", Evidence.MEASURED)
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "words"),
+    [
+        (STEP, "wide", "is no figure"),
+        (STEP, "95 lbf", "unit of force; this field is a length"),
+        (STEP, "90", "not between"),
+        ("engine.rod", "41", "shorter than half the stroke"),
+        ("intake.stack.inner.outside", "40", "larger than its outer"),
+        (STEP, "<script>alert(1)</script>", "is no figure"),
+        ("name", " ", "needs a name"),
+    ],
+)
+def test_a_wrong_value_is_told_at_its_field_and_not_stored(browser: Browser, path: str, text: str, words: str) -> None:
+    for mode in ("edit", "preview"):
+        answer = browser.type(path, text, 422, mode)
+        assert words in answer
+        assert f"[id='m-{path}']" in answer
+        assert "<script>" not in answer
+    assert browser.workshop.open(browser.failing).revision == 1
+
+
+@pytest.mark.parametrize(
+    "more",
+    [{"path": "intake.stack.halo"}, {"base": "x"}, {"base": "-3"}, {"stage": "halo"}, {"side": "left"}, {"base": ""}],
+)
+def test_a_request_no_page_makes_is_refused(browser: Browser, more: dict[str, str]) -> None:
+    form = {"path": STEP, "text": "1", "base": "1", "stage": "stack", "side": "intake"} | more
+    browser.post(f"/builds/{browser.failing}/edit", 400, **form)
+
+
+def test_the_slower_window_is_shown_the_difference(browser: Browser) -> None:
+    browser.type("intake.stack.shim_3", "0.3")
+    answer = browser.type(STEP, "0.6", 409, base=1)
+    assert "Another window saved revision 2" in answer
+    assert "Shim 3" in answer
+    assert "0.3 mm" in answer
+    assert get(browser.build(), STEP).typed == "2.9 mm"
+    browser.type(STEP, "0.6", base=2)
+    assert get(browser.build(), STEP).typed == "0.6 mm"
+
+
+def test_step_back_and_restore(browser: Browser) -> None:
+    browser.type(STEP, "0.6")
+    browser.type(STEP, "0.9")
+    browser.post(f"/builds/{browser.failing}/undo", 204, base=3)
+    assert browser.headers["HX-Refresh"] == "true"
+    assert get(browser.build(), STEP).typed == "0.6 mm"
+    browser.post(f"/builds/{browser.failing}/undo", 409, base=2)
+    page = browser.get(f"/builds/{browser.failing}/intake/revisions?first=1&second=4")
+    assert "2.9 mm" in page
+    assert "Inner reserve, intake" in page
+    browser.post(f"/builds/{browser.failing}/intake/revisions/restore", 302, base=4, to=1)
+    assert get(browser.build(), STEP).typed == "2.9 mm"
+    browser.post(f"/builds/{browser.failing}/intake/revisions/restore", 409, base=4, to=1)
+
+
+def test_the_hand_at_work_is_set_beside_the_revision(browser: Browser) -> None:
+    browser.post("/who", 302, who="Bea", back="/")
+    browser.type(STEP, "0.6")
+    assert browser.workshop.revisions(browser.failing)[0].author == "Bea"
