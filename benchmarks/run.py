@@ -129,6 +129,12 @@ def assets() -> float:
     return (sum(len(gzip.compress(p.read_bytes())) for p in files) + sum(p.stat().st_size for p in fonts)) / 1000.0
 
 
+def _row(name: str, value: float, budget: float, unit: str, yard: float) -> str:
+    if unit == "ms":
+        return f"| {name} | {value:.1f} ms | {budget:g} ms | {value / yard:.1f} |"
+    return f"| {name} | {value:.0f} {unit} | {budget:g} {unit} | – |"
+
+
 def main() -> None:
     yard = statistics.median(times(yardstick, 30))
     rows: list[tuple[str, float, float, str]] = [
@@ -143,14 +149,15 @@ def main() -> None:
         ("start to first page, warm caches", start(), 2000, "ms"),
         ("styles, scripts and fonts, compressed", assets(), 600, "kB"),
     ]
+    machine = f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}"
     lines = [
-        f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}. The yardstick is one dense solve of 300",
-        f"unknowns and a loop of plain Python, run beside it: {yard:.1f} ms.",
+        f"{machine}. The yardstick is one dense solve of 300 unknowns",
+        f"and a loop of plain Python, run beside it: {yard:.1f} ms.",
         "",
         "| work | measured | budget | × yardstick |",
         "|---|---|---|---|",
-        *(f"| {n} | {v:.1f} {u} | {b:g} {u} | {v / yard:.1f} |" if u == "ms" else f"| {n} | {v:.0f} {u} | {b:g} {u} | – |" for n, v, b, u in rows),
-    ]  # fmt: skip
+        *(_row(name, value, budget, unit, yard) for name, value, budget, unit in rows),
+    ]
     text = "\n".join(lines)
     print(text)
     if "--write" in sys.argv:

@@ -43,7 +43,7 @@ def _verdict_changes(before: Build, after: Build) -> list[tuple[Verdict, Verdict
     """Verdicts whose level differs between two builds."""
     old = {v.key: v for v in assess(before).verdicts}
     new = {v.key: v for v in assess(after).verdicts}
-    return [(old[k], new[k]) for k in new if k in old and old[k].level is not new[k].level]
+    return [(old[k], new[k]) for k in new if k in old and new[k].judges and old[k].level is not new[k].level]
 
 
 @blueprint.post("/restore")
