@@ -207,7 +207,10 @@ function turn(to) {
     }
   }
   for (const lobe of $$("[data-turn]", drawing)) {
-    lobe.setAttribute("transform", `rotate(${angle} 0 ${-lobe.dataset.turn})`);
+    lobe.setAttribute("transform", `rotate(${angle} ${lobe.dataset.turn})`);
+  }
+  for (const arm of $$("[data-swing]", drawing)) {
+    arm.setAttribute("transform", `rotate(${frames.swing[index]} ${arm.dataset.swing})`);
   }
   const words = frames.words[index];
   for (const live of $$("[data-live]")) {

@@ -205,6 +205,14 @@ def test_practice_turns_verdicts_and_one_limit_can_be_changed_for_one_build() ->
     assert (verdict.limit.origin, verdict.limit.reason) == ("this build", "steel seals")
 
 
+def test_a_measured_lift_governs_by_the_school_that_says_so() -> None:
+    measured = change(SOUND, "intake.cam.valve_lift", "9.91 mm", Evidence.MEASURED)
+    assert value(measured, "lift.gross") == pytest.approx(10.0)
+    assert value(measured.model_copy(update={"practice": "sprint"}), "lift.gross") == pytest.approx(9.91)
+    printed = set_evidence(measured, "intake.cam.valve_lift", Evidence.PRINTED)
+    assert value(printed.model_copy(update={"practice": "sprint"}), "lift.gross") == pytest.approx(10.0)
+
+
 def test_back_pressure_is_assumed_aloud_and_moves_the_verdict() -> None:
     assumed = edited(SOUND, brief__back_pressure="")
     assert value(assumed, "gas.back_pressure") == pytest.approx(1.3 * 1.5)

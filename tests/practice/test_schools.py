@@ -37,6 +37,9 @@ reason = "r"
 [schools.gas_in_separation]
 value = true
 reason = "r"
+[schools.lift_basis]
+value = "lobe"
+reason = "r"
 [limits."a"]
 dimension = "length"
 """

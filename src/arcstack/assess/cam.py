@@ -31,7 +31,16 @@ def lash(ctx: Context) -> Figure:
 
 @figure
 def gross_lift(ctx: Context) -> Figure:
-    """Lift at the valve before lash: from the lobe where it is known, else as printed at the valve."""
+    """Lift at the valve before lash: from the lobe where it is known, else as given at the valve.
+
+    Under a practice that goes by measurement, a lift measured at the valve governs where there is one.
+    """
+    at_valve = ctx.side.cam.valve_lift
+    measured = at_valve is not None and at_valve.evidence is Evidence.MEASURED
+    if measured and ctx.practice.schools.lift_basis == "measured":
+        read = ctx.entry("cam.valve_lift", "L_v")
+        note = "Measured at the valve: by this practice it governs over lobe × ratio."
+        return length("L", "Lift at the valve, before lash", read.value, "L = L_v", read, note=note)
     if ctx.given("cam.lobe_lift"):
         lobe, i = ctx.entry("cam.lobe_lift", "L_c"), ratio(ctx)
         value = follower.valve_lift_mm(lobe.value, i.value)

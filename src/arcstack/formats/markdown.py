@@ -79,6 +79,10 @@ def _practices() -> Iterator[str]:
         yield f"- Boost: the {p.schools.boost} rule judges, the other is shown. {p.school_reasons['boost']}"
         taken = "with the gas force taken off the spring" if p.schools.gas_in_separation else "on the spring alone"
         yield f"- Separation is judged {taken}. {p.school_reasons['gas_in_separation']}"
+        lift = (
+            "a lift measured at the valve governs" if p.schools.lift_basis == "measured" else "lobe × ratio, less lash"
+        )
+        yield f"- Lift: {lift}. {p.school_reasons['lift_basis']}"
         yield ""
         yield "| limit | value | tight within | why |"
         yield "|---|---|---|---|"

@@ -39,7 +39,7 @@ def read(name: str, text: str) -> Practice:
         name,
         data["name"],
         data["about"],
-        Schools(schools["boost"]["value"], schools["gas_in_separation"]["value"]),
+        Schools(schools["boost"]["value"], schools["gas_in_separation"]["value"], schools["lift_basis"]["value"]),
         MappingProxyType({key: row["reason"] for key, row in schools.items()}),
         MappingProxyType(limits),
     )

@@ -24,11 +24,13 @@ class Schools:
     """Which side a practice takes where builders disagree.
 
     ``boost``: the rule that judges, ``boost`` or ``difference``. ``gas_in_separation``: whether the gas force of
-    the difference rule is taken off the spring when the separation speed is judged.
+    the difference rule is taken off the spring when the separation speed is judged. ``lift_basis``: ``lobe``
+    (lobe × ratio) or ``measured`` (a lift measured at the valve governs where there is one).
     """
 
     boost: str
     gas_in_separation: bool
+    lift_basis: str
 
 
 @dataclass(frozen=True)

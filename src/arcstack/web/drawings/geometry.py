@@ -9,6 +9,12 @@ from arcstack.build.parts import Pack
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import LiftLaw
 
+WALL = 6.0
+"""Metal drawn outside the bore."""
+
+ARM = 30.0
+"""Length drawn for a finger, pivot to valve tip; the ratio then places the lobe along it."""
+
 
 @dataclass(frozen=True)
 class Coil:
@@ -46,6 +52,7 @@ class Geometry:
     law: LiftLaw | None
     ratio: float
     is_bucket: bool
+    height_known: bool
     assumed: tuple[str, ...] = field(default=())
 
     @property
@@ -57,6 +64,17 @@ class Geometry:
     def crown(self) -> float:
         """Top of the bucket with the valve closed."""
         return self.tip + 2.4 + 2.6
+
+    @property
+    def wall(self) -> float:
+        """Half width of the metal around the bore."""
+        bore = self.bucket / 2.0 + 0.15 if self.is_bucket else self.outer.radius + self.outer.wire / 2 + 3.0
+        return bore + WALL
+
+    @property
+    def cam_x(self) -> float:
+        """The camshaft's distance from the valve's axis: nought over a bucket, along the arm over a finger."""
+        return 0.0 if self.is_bucket else ARM * (1.0 - 1.0 / max(self.ratio, 1.0))
 
     @property
     def cam_y(self) -> float:
@@ -132,6 +150,7 @@ def geometry(ctx: Context) -> Geometry:
         law=law,
         ratio=_ratio(ctx),
         is_bucket=ctx.bucket,
+        height_known="installed height" not in read.assumed,
         assumed=tuple(dict.fromkeys(read.assumed)),
     )
 

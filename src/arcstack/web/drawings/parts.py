@@ -7,15 +7,13 @@ from xml.etree.ElementTree import Element
 import numpy as np
 
 from arcstack.mech.cam.law import LiftLaw
-from arcstack.web.drawings.geometry import Coil, Geometry
+from arcstack.web.drawings.geometry import ARM, Coil, Geometry
 from arcstack.web.drawings.svg import Point, add, both, line, num, path_of, polygon
 
 GUIDE_FOOT = -19.0
 BREAK = -23.0
 SEAT = -44.0
 CHAMBER = -52.0
-WALL = 6.0
-"""Metal drawn outside the bucket bore."""
 
 
 def travelling(parent: Element, part: str, share: float = 1.0) -> Element:
@@ -32,7 +30,7 @@ def head_casting(root: Element, g: Geometry) -> None:
     group = still(root, "head")
     bore = g.bucket / 2.0 + 0.15 if g.is_bucket else g.outer.radius + g.outer.wire / 2 + 3.0
     pocket = g.outer.radius + g.outer.wire / 2 + 1.0
-    wall = bore + WALL
+    wall = g.wall
     top = g.crown - 3.0
     ledge = max(0.0, min(g.crown - 22.0 - g.gross_lift - 1.5, top - 4.0)) if bore > pocket else 0.0
     boss = g.stem / 2 + 6.5
@@ -292,21 +290,36 @@ def follower(root: Element, g: Geometry) -> None:
         polygon(group, [(-5.2, tip), (5.2, tip), (5.2, tip + 2.4), (-5.2, tip + 2.4)], "shim")
         return
     polygon(group, [(-3.2, tip), (3.2, tip), (4.0, tip + 2.4), (-4.0, tip + 2.4)], "shim")
-    span = 34.0
-    polygon(
-        group,
-        [
-            (-5, tip + 2.4),
-            (7, tip + 2.4),
-            (span - 6, tip - 4.0),
-            (span, tip - 2.5),
-            (span, tip + 2.0),
-            (span - 8, crown - 0.6),
-            (9, crown),
-            (-5, crown),
-        ],
-        "steel",
+    _finger(root, g)
+
+
+def _finger(root: Element, g: Geometry) -> None:
+    """An arm from its pivot over the valve's tip, with the pad that the lobe runs on where the ratio puts it."""
+    foot, crown, x = g.tip + 2.4, g.crown, g.cam_x
+    pivot = add(root, "g", class_="part", data_part="bucket")
+    add(
+        pivot,
+        "path",
+        d=path_of([(ARM - 3.5, foot - 7), (ARM + 3.5, foot - 7), (ARM + 2, foot), (ARM - 2, foot)]),
+        class_="steel",
     )
+    arm = add(root, "g", class_="part", data_part="bucket", data_swing=f"{num(ARM)} {num(-foot)}")
+    outline = [
+        (-4.5, foot + 1.2),
+        (-3.0, foot),
+        (4.0, foot),
+        (9.0, foot - 1.5),
+        (ARM - 3.0, foot - 1.5),
+        (ARM, foot),
+        (ARM + 3.0, foot),
+        (ARM + 3.0, foot + 4.0),
+        (x + 9.0, crown - 1.2),
+        (x + 5.0, crown),
+        (x - 5.0, crown),
+        (min(x - 8.0, -3.0), crown - 1.6),
+        (-4.5, crown - 1.8),
+    ]
+    polygon(arm, outline, "steel")
 
 
 def lobe_outline(law: LiftLaw, base_radius: float, ratio: float) -> list[Point]:
@@ -331,12 +344,14 @@ def lobe_outline(law: LiftLaw, base_radius: float, ratio: float) -> list[Point]:
 def lobe(root: Element, g: Geometry, cam_deg: float) -> None:
     """Lobe, base circle and shaft centre; it turns about its centre as the scrubber is moved."""
     group = add(root, "g", class_="part", data_part="lobe")
-    turning = add(group, "g", data_turn=num(g.cam_y), transform=f"rotate({num(cam_deg)} 0 {num(-g.cam_y)})")
+    x, y = g.cam_x, g.cam_y
+    centre = f"{num(x)} {num(-y)}"
+    turning = add(group, "g", data_turn=centre, transform=f"rotate({num(cam_deg)} {centre})")
     if g.law is not None:
-        outline = [(x, y + g.cam_y) for x, y in lobe_outline(g.law, g.base_radius, g.ratio)]
+        outline = [(px + x, py + y) for px, py in lobe_outline(g.law, g.base_radius, g.ratio)]
         polygon(turning, outline, "lobe")
-    add(turning, "circle", cx=0, cy=-g.cam_y, r=g.base_radius, class_="base-circle" if g.law else "lobe")
+    add(turning, "circle", cx=x, cy=-y, r=g.base_radius, class_="base-circle" if g.law else "lobe")
     for a in (0, 90):
         dx, dy = 1.6 * math.cos(math.radians(a)), 1.6 * math.sin(math.radians(a))
-        line(turning, (-dx, g.cam_y - dy), (dx, g.cam_y + dy), "centre")
-    add(turning, "circle", cx=0, cy=-(g.cam_y - g.base_radius * 0.62), r=0.7, class_="nose-dot")
+        line(turning, (x - dx, y - dy), (x + dx, y + dy), "centre")
+    add(turning, "circle", cx=x, cy=-(y - g.base_radius * 0.62), r=0.7, class_="nose-dot")

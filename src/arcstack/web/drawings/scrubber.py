@@ -4,7 +4,7 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
-from arcstack.web.drawings.section import Frames
+from arcstack.web.drawings.frames import Frames
 from arcstack.web.drawings.svg import add, num, render
 
 WIDTH, HEIGHT, BASE, MARGIN = 760.0, 96.0, 82.0, 14.0
@@ -29,7 +29,7 @@ def scrubber(frames: Frames, index: int) -> Markup:
         },
     )
     add(root, "line", x1=MARGIN, y1=BASE, x2=WIDTH - MARGIN, y2=BASE, class_="ground")
-    nose = points[-frames.first][0]
+    nose = points[frames.nose][0]
     add(root, "line", x1=nose, y1=8, x2=nose, y2=BASE, class_="nose-line")
     add(root, "path", d="M" + " L".join(f"{num(x)} {num(y)}" for x, y in points), class_="lift-curve")
     for degrees in range(-80, 81, 20):

@@ -87,7 +87,7 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
     }
     if bench.stage.name == "stack":
         drawing, moving, geometry = section(assessment, bench.side, system)
-        index = -moving.first if len(moving.lift) > 1 else 0
+        index = moving.nose
         shown.update(drawing=drawing, frames=moving, geometry=geometry, curve=scrubber(moving, index), index=index)
     if bench.stage.name == "cam":
         shown.update(chart=lift_chart(ctx, system), audits=cam.audits(ctx), conflict=cam.conflict(ctx))
