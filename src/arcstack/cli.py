@@ -3,6 +3,7 @@
 import json
 import sys
 from pathlib import Path
+from threading import Thread
 
 import click
 from platformdirs import user_data_dir
@@ -58,12 +59,21 @@ def write_docs(folder: Path) -> None:
         (folder / name).write_text(markdown.page(name), "utf-8")
 
 
+def _warm() -> None:
+    """Load what the first build will need while the first page is being read."""
+    from arcstack.demo import demo_builds
+
+    for build in demo_builds():
+        assess(build)
+
+
 def _serve(data: Path, port: int) -> None:
     from waitress import serve as run
 
     from arcstack.web import create_app
 
     app = create_app(data)
+    Thread(target=_warm, daemon=True).start()
     click.echo(f"Arc Stack is at http://127.0.0.1:{port}/  (Ctrl-C ends it; data in {data})")
     run(app, host="127.0.0.1", port=port, threads=4, ident=None)
 

@@ -8,7 +8,7 @@ from itertools import combinations, pairwise, product
 from warnings import catch_warnings, simplefilter
 
 import numpy as np
-from scipy.optimize import brentq, fsolve, least_squares
+import scipy  # its parts load when first used, which keeps the start quick
 
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import Array, PolynomialFlank, Ramp, SymmetricLobe
@@ -38,17 +38,17 @@ def _lobe(peak_mm: float, beta: float, power: float, ramp_velocity: float, ramp_
     return SymmetricLobe(flank, Ramp(ramp_height, ramp_velocity))
 
 
+_ALONG_FLANK = np.linspace(1.0, 0.0, 240)
+_ALONG_RAMP = np.linspace(0.0, 1.0, 30)
+
+
 def _durations(lobe: SymmetricLobe, lifts: Array) -> Array:
-    """Crank durations at several check lifts: the closing flank inverted by table, then by Newton's method."""
-    main = np.linspace(1.0, 0.0, 80) * lobe.flank.beta_rad
-    foot = np.linspace(lobe.ramp.length_rad, 0.0, 40)
-    lift = np.concatenate([lobe.ramp.evaluate(foot)[::-1], lobe.flank.evaluate(main)[1:]])
-    angle = np.concatenate([(lobe.half_width_rad - foot)[::-1], main[1:]])
-    at = np.interp(lifts, np.maximum.accumulate(lift), angle)
-    for _ in range(2):
-        slope = lobe.evaluate(at, 1)
-        at = at - (lobe.evaluate(at) - lifts) / np.where(slope < -1e-9, slope, -np.inf)
-    return np.asarray(4.0 * at, dtype=np.float64)
+    """Crank durations at several check lifts: the closing flank inverted by table, to about 0.02 degree."""
+    foot = _ALONG_RAMP * lobe.ramp.length_rad
+    main = _ALONG_FLANK[1:] * lobe.flank.beta_rad
+    lift = np.concatenate([lobe.ramp.evaluate(foot), lobe.flank.evaluate(main)])
+    angle = np.concatenate([lobe.half_width_rad - foot, main])
+    return np.asarray(4.0 * np.interp(lifts, np.maximum.accumulate(lift), angle), dtype=np.float64)
 
 
 def estimated_lobe(peak_mm: float, durations: Sequence[CardDuration], lash_at_lobe_mm: float = 0.0) -> SymmetricLobe:
@@ -157,7 +157,7 @@ def _nearest(peak_mm: float, lifts: Array, wanted: Array, usual_height: float) -
         shape = _Shape(*(float(u) for u in unknowns))
         return np.degrees(_durations(shape.lobe(peak_mm), lifts) - wanted)
 
-    result = least_squares(miss, start, bounds=(low, high), x_scale=start, max_nfev=25, ftol=1e-3)
+    result = scipy.optimize.least_squares(miss, start, bounds=(low, high), x_scale=start, max_nfev=25, ftol=1e-3)
     shape = _Shape(*(float(u) for u in result.x))
     met = np.abs(miss(result.x)).max() <= _CARD_ROUNDING_DEG
     return [shape] if met and _smooth(shape.lobe(peak_mm)) else []
@@ -175,7 +175,7 @@ def _solve(peak_mm: float, start: _Shape, free: tuple[str, ...], lifts: Array, w
 
     with catch_warnings():
         simplefilter("ignore", RuntimeWarning)
-        solved = np.asarray(fsolve(miss, np.zeros(len(free)), xtol=1e-4, maxfev=60), dtype=np.float64)
+        solved = np.asarray(scipy.optimize.fsolve(miss, np.zeros(len(free)), xtol=1e-4, maxfev=60), dtype=np.float64)
     answer = shape(solved)
     if np.abs(miss(solved)).max() > _CLOSE_ENOUGH_DEG or not answer.possible:
         return None
@@ -222,7 +222,7 @@ def _reach(peak_mm: float, anchor: CardDuration, lift_mm: float) -> tuple[float,
 
         if miss(0.2) * miss(3.2) >= 0:
             continue
-        lobe = _lobe(peak_mm, float(brentq(miss, 0.2, 3.2, xtol=1e-6)), power, velocity, height)
+        lobe = _lobe(peak_mm, float(scipy.optimize.brentq(miss, 0.2, 3.2, xtol=1e-6)), power, velocity, height)
         if _smooth(lobe):
             found.append(float(_durations(lobe, np.array([lift_mm]))[0]))
     return (min(found), max(found)) if found else (0.0, 0.0)

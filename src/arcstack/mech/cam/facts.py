@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import brentq
+import scipy  # its parts load when first used, which keeps the start quick
 
 from arcstack.mech.cam.law import Array, LiftLaw
 
@@ -85,7 +85,9 @@ def crossings_rad(law: LiftLaw, lift_mm: float) -> tuple[float, float]:
     def over(angle: float) -> float:
         return _one(law, angle) - lift_mm
 
-    return float(brentq(over, start, 0.0, xtol=1e-10)), float(brentq(over, 0.0, end, xtol=1e-10))
+    return float(scipy.optimize.brentq(over, start, 0.0, xtol=1e-10)), float(
+        scipy.optimize.brentq(over, 0.0, end, xtol=1e-10)
+    )
 
 
 def duration_crank_rad(law: LiftLaw, lift_mm: float) -> float:
