@@ -9,17 +9,17 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arcstack.mech import control, gas, piston, stack
+from arcstack.formats.curve_table import read_table
+from arcstack.mech import contact, control, gas, piston, stack
 from arcstack.mech.cam import card, facts
-from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.mech.cam.law import LiftLaw, SymmetricLobe
+from arcstack.mech.cam.smoothing import smooth
 from arcstack.mech.spring import geometry, rate, stress
 
 Given = dict[str, Any]
 Worked = dict[str, Any]
 
 NOT_YET_BUILT = (
-    "lobe.table",
-    "contact.hertz",
     "timing.true_tdc",
     "lash.new_shim",
     "lash.swap",
@@ -61,20 +61,38 @@ def spring_dual(g: Given) -> Worked:
 
 
 def lobe_facts(g: Given) -> Worked:
-    law = lobe(g)
+    return lobe_facts_of(lobe(g), g["base_circle_radius_mm"])
+
+
+def lobe_facts_of(law: LiftLaw, base_radius_mm: float) -> Worked:
     found = facts.facts(law)
     return {
         "max_lift_mm": found.max_lift_mm,
         "peak_velocity_mm_per_rad": found.peak_velocity_mm_per_rad,
         "peak_accel_mm_per_rad2": found.peak_accel_mm_per_rad2,
         "min_accel_mm_per_rad2": found.min_accel_mm_per_rad2,
-        "min_radius_of_curvature_mm": facts.flat_follower_min_radius_mm(law, g["base_circle_radius_mm"]),
+        "min_radius_of_curvature_mm": facts.flat_follower_min_radius_mm(law, base_radius_mm),
         "bucket_contact_eccentricity_mm": found.peak_velocity_mm_per_rad,
     }
 
 
 def lobe_duration(g: Given) -> Worked:
     return {"durations_crank_deg": [math.degrees(facts.duration_crank_rad(lobe(g), c)) for c in g["check_lifts_mm"]]}
+
+
+def lobe_table(g: Given) -> Worked:
+    """What a reader recovers from the rounded table, written out as text first."""
+    text = "\n".join(f"{a:g}\t{y:g}" for a, y in zip(g["cam_deg_from_nose"], g["lift_mm"], strict=True))
+    reading = read_table(text)
+    assert reading.sound
+    law = smooth(np.array(reading.cam_rad), np.array(reading.lift_mm)).law
+    got = lobe_facts_of(law, g["base_circle_radius_mm"])
+    return got | {"durations_crank_deg": [math.degrees(facts.duration_crank_rad(law, c)) for c in (1.0, 1.27)]}
+
+
+def contact_hertz(g: Given) -> Worked:
+    pressure = contact.hertz_line_MPa(g["load_N"], g["width_mm"], g["radius_of_curvature_mm"])
+    return {"peak_pressure_MPa": float(pressure)}
 
 
 def control_separation(g: Given) -> Worked:
@@ -125,6 +143,8 @@ SOLVERS: dict[str, Callable[[Given], Worked]] = {
     "spring.dual": spring_dual,
     "lobe.facts": lobe_facts,
     "lobe.duration": lobe_duration,
+    "lobe.table": lobe_table,
+    "contact.hertz": contact_hertz,
     "control.separation": control_separation,
     "gas.force": gas_force,
     "piston.drop": piston_drop,

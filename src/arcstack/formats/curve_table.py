@@ -1,0 +1,342 @@
+"""A lift table as text: what was understood of it, and what was found wrong, by line."""
+
+import math
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from arcstack.mech.cam.law import Array
+from arcstack.mech.cam.measured import TableFacts, rolled, table_facts
+
+LARGEST_TABLE = 1_000_000
+"""Characters a pasted table may have."""
+
+MOST_POINTS = 5_000
+
+_NUMBER_POINT = re.compile(r"^[+-]?(\d+(\.\d*)?|\.\d+)([eE][+-]?\d{1,2})?$")
+_NUMBER_COMMA = re.compile(r"^[+-]?(\d+(,\d*)?|,\d+)([eE][+-]?\d{1,2})?$")
+_COMMENT = re.compile(r"^\s*(#|//|;|%|\*|')")
+
+
+class AngleUnit(StrEnum):
+    CAM = "cam degrees"
+    CRANK = "crank degrees"
+
+
+class LiftUnit(StrEnum):
+    MM = "mm"
+    INCH = "in"
+    THOU = "thou"
+    MICRON = "µm"
+
+
+class Direction(StrEnum):
+    AS_READ = "as read"
+    TURNED = "turned over"
+
+
+_MM = {LiftUnit.MM: 1.0, LiftUnit.INCH: 25.4, LiftUnit.THOU: 0.0254, LiftUnit.MICRON: 0.001}
+
+
+@dataclass(frozen=True)
+class Choices:
+    """The reader's corrections; None leaves the matter to what the table shows."""
+
+    angle_column: int | None = None
+    lift_column: int | None = None
+    angle_unit: AngleUnit | None = None
+    lift_unit: LiftUnit | None = None
+    direction: Direction | None = None
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something to be told: ``wrong`` stops the table from being taken; ``line`` is 1 for the first."""
+
+    message: str
+    wrong: bool = False
+    line: int | None = None
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What was understood. ``cam_rad`` and ``lift_mm`` are ready to be smoothed where nothing is wrong."""
+
+    findings: tuple[Finding, ...]
+    choices: Choices = Choices()
+    separator: str = ""
+    decimal: str = ""
+    header: tuple[str, ...] = ()
+    columns: int = 0
+    rows: int = 0
+    whole_turn: bool = False
+    cam_rad: tuple[float, ...] = ()
+    lift_mm: tuple[float, ...] = ()
+    facts: TableFacts | None = None
+
+    @property
+    def sound(self) -> bool:
+        return bool(self.cam_rad) and not any(f.wrong for f in self.findings)
+
+
+@dataclass(frozen=True)
+class _Grid:
+    separator: str
+    decimal: str
+    rows: tuple[tuple[int, tuple[float, ...]], ...]
+    header: tuple[str, ...]
+    strays: tuple[tuple[int, str], ...]
+
+
+def read_table(data: str | bytes, choices: Choices = Choices()) -> Reading:
+    """Read a pasted or dropped table. Never raises: everything found is a finding with its line."""
+    text = _text(data)
+    if isinstance(text, Finding):
+        return Reading((text,))
+    grid = _grid(text)
+    if grid is None:
+        return Reading((_no_table(text),))
+    findings = [
+        Finding(f"“{stray[:30]}” is no row of figures; it was left out", line=n) for n, stray in grid.strays[:5]
+    ]
+    if len(grid.strays) > 5:
+        findings.append(Finding(f"{len(grid.strays) - 5} more lines were left out"))
+    if len(grid.rows) > MOST_POINTS:
+        findings.append(Finding(f"{len(grid.rows)} rows; thin the table to at most {MOST_POINTS}", wrong=True))
+        return Reading(tuple(findings))
+    values = np.array([row for _, row in grid.rows])
+    lines = [n for n, _ in grid.rows]
+    settled = _columns(values, grid.header, choices)
+    shown = Reading(tuple(findings), settled, grid.separator, grid.decimal, grid.header, values.shape[1], len(values))
+    assert settled.angle_column is not None
+    assert settled.lift_column is not None
+    return _understood(shown, values[:, settled.angle_column], values[:, settled.lift_column], lines)
+
+
+_NOT_TEXT = Finding("this is a picture or a program's own file, not text; export a table as text", wrong=True)
+
+
+def _text(data: str | bytes) -> str | Finding:
+    if len(data) > LARGEST_TABLE:
+        return Finding(f"{len(data) / 1e6:.1f} MB; a lift table has less than {LARGEST_TABLE / 1e6:.0f}", wrong=True)
+    if isinstance(data, bytes):
+        if b"\x00" in data:
+            return _NOT_TEXT
+        data = _decoded(data)
+    if not data.strip():
+        return Finding("nothing to read: paste or drop a table of angle and lift", wrong=True)
+    if "\x00" in data or sum(c == "\ufffd" for c in data) > 3:
+        return _NOT_TEXT
+    return data
+
+
+def _decoded(data: bytes) -> str:
+    """Text of a file: UTF-8, or the old western set that measuring rigs still write."""
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return data.decode("latin-1")
+
+
+def _no_table(text: str) -> Finding:
+    lines = [line for line in text.splitlines() if line.strip() and not _COMMENT.match(line)]
+    single = sum(bool(_NUMBER_POINT.match(x.strip()) or _NUMBER_COMMA.match(x.strip())) for x in lines)
+    if single > 0.6 * len(lines):
+        return Finding("only one column of figures; a table needs the angle beside each lift", wrong=True)
+    return Finding("no rows of figures found; a row is an angle and a lift", wrong=True)
+
+
+def _grid(text: str) -> _Grid | None:
+    """The way of splitting the lines that gives the most rows of figures."""
+    best: _Grid | None = None
+    for separator, decimal in ((";", ","), (";", "."), ("\t", ","), ("\t", "."), (",", "."), (" ", ","), (" ", ".")):
+        grid = _split(text, separator, decimal)
+        if grid and (best is None or len(grid.rows) > len(best.rows)):
+            best = grid
+    return best
+
+
+def _split(text: str, separator: str, decimal: str) -> _Grid | None:
+    number = _NUMBER_COMMA if decimal == "," else _NUMBER_POINT
+    rows: list[tuple[int, tuple[float, ...]]] = []
+    header: tuple[str, ...] = ()
+    strays: list[tuple[int, str]] = []
+    for n, line in enumerate(text.splitlines(), start=1):
+        if not line.strip() or (_COMMENT.match(line) and separator != ";") or line.lstrip().startswith("#"):
+            continue
+        cells = line.split() if separator == " " else [c.strip().strip('"') for c in line.split(separator)]
+        while cells and cells[-1] == "":
+            cells.pop()
+        if len(cells) >= 2 and all(number.match(c) for c in cells):
+            rows.append((n, tuple(float(c.replace(",", ".")) for c in cells)))
+        elif not rows and any(re.search("[A-Za-zµ°]", c) for c in cells):
+            header = tuple(cells)
+        else:
+            strays.append((n, line.strip()))
+    if len(rows) < 8:
+        return None
+    widths = [len(r) for _, r in rows]
+    width = max(set(widths), key=widths.count)
+    strays += [(n, "a row with another number of columns") for n, r in rows if len(r) != width]
+    kept = tuple((n, r) for n, r in rows if len(r) == width)
+    return _Grid(separator, decimal, kept, header, tuple(sorted(strays))) if len(kept) >= 8 else None
+
+
+def _columns(values: Array, header: Sequence[str], choices: Choices) -> Choices:
+    """Angle and lift columns: by the header's words, else the first that runs evenly, then the first other."""
+    words = [h.lower() for h in header] if len(header) == values.shape[1] else [""] * values.shape[1]
+
+    def by_word(*parts: str) -> int | None:
+        return next((i for i, w in enumerate(words) if any(p in w for p in parts)), None)
+
+    def runs(i: int) -> bool:
+        steps = np.diff(values[:, i])
+        return bool(np.mean(steps > 0) > 0.95 or np.mean(steps < 0) > 0.95)
+
+    angle = choices.angle_column
+    if angle is None or angle >= values.shape[1]:
+        angle = by_word("deg", "angle", "°", "cam", "crank")
+        if angle is None:
+            angle = next((i for i in range(values.shape[1]) if runs(i)), 0)
+    lift = choices.lift_column
+    if lift is None or lift >= values.shape[1]:
+        lift = by_word("lift")
+        if lift is None or lift == angle:
+            lift = next(i for i in range(values.shape[1]) if i != angle)
+    return replace(choices, angle_column=angle, lift_column=lift)
+
+
+def _understood(shown: Reading, angle_deg: Array, lift: Array, lines: list[int]) -> Reading:
+    findings = list(shown.findings)
+    past = np.nonzero(np.abs(angle_deg - angle_deg[0]) > 720.5)[0]
+    if len(past):
+        at = lines[int(past[0])]
+        findings.append(Finding("the angles run past 720°: more than one cycle is in the table", True, at))
+        return replace(shown, findings=tuple(findings))
+    steps = np.diff(angle_deg)
+    if np.mean(steps < 0) > 0.5:
+        findings.append(Finding("the angles fall: it was turned the other way; the flanks were put in turning order"))
+        angle_deg, lift, lines = -angle_deg, lift, lines
+    angle_deg, lift, lines = _ordered(angle_deg, lift, lines, findings)
+    if len(angle_deg) < 12:
+        findings.append(Finding("fewer than twelve different angles are left", wrong=True))
+        return replace(shown, findings=tuple(findings))
+    direction = shown.choices.direction or _direction(angle_deg, lift, findings)
+    lift = -lift if direction is Direction.TURNED else lift
+    unit = shown.choices.lift_unit or _lift_unit(lift, shown.header)
+    lift_mm = lift * _MM[unit]
+    angle_unit = shown.choices.angle_unit or _angle_unit(angle_deg, lift_mm, shown.header)
+    turn_deg = 360.0 if angle_unit is AngleUnit.CAM else 720.0
+    usual = float(np.median(np.diff(angle_deg)))
+    whole = abs(angle_deg[-1] - angle_deg[0] + usual - turn_deg) < 2.5 * usual
+    if whole:
+        angle_deg, lift_mm = rolled(angle_deg, lift_mm, turn_deg)
+    cam = np.radians(angle_deg) * (1.0 if angle_unit is AngleUnit.CAM else 0.5)
+    facts = table_facts(cam, lift_mm)
+    findings += _judged(facts, cam, angle_unit, lines if not whole else None)
+    return replace(
+        shown,
+        findings=tuple(findings),
+        choices=replace(shown.choices, direction=direction, lift_unit=unit, angle_unit=angle_unit),
+        whole_turn=bool(whole),
+        cam_rad=tuple(float(a) for a in cam),
+        lift_mm=tuple(float(x) for x in lift_mm - facts.base_mm),
+        facts=facts,
+    )
+
+
+def _ordered(angle: Array, lift: Array, lines: list[int], findings: list[Finding]) -> tuple[Array, Array, list[int]]:
+    """Rising angles, each once: a doubled row is averaged and told."""
+    if np.any(np.diff(angle) < 0):
+        back = int(np.nonzero(np.diff(angle) < 0)[0][0]) + 1
+        findings.append(Finding("the angle steps back here; the rows were sorted", line=lines[back]))
+    order = np.argsort(angle, kind="stable")
+    angle, lift = angle[order], lift[order]
+    lines = [lines[int(i)] for i in order]
+    unique, first, counts = np.unique(angle, return_index=True, return_counts=True)
+    if len(unique) < len(angle):
+        at = int(first[int(np.nonzero(counts > 1)[0][0])])
+        again = len(angle) - len(unique)
+        findings.append(
+            Finding(f"{again} doubled row{'s' if again > 1 else ''}, averaged; the first", line=lines[at + 1])
+        )
+        lift = np.add.reduceat(lift, first) / counts
+        angle, lines = unique, [lines[int(i)] for i in first]
+    return angle, lift, lines
+
+
+def _direction(angle_deg: Array, lift: Array, findings: list[Finding]) -> Direction:
+    """A whole turn is mostly base circle; less than one starts and ends on it."""
+    whole = np.ptp(angle_deg) > 345.0
+    base = float(np.median(lift)) if whole else float((lift[0] + lift[-1]) / 2.0)
+    if base - lift.min() > 3.0 * (lift.max() - base):
+        findings.append(Finding("lift runs negative: the dial was set up the other way; the sign was turned over"))
+        return Direction.TURNED
+    return Direction.AS_READ
+
+
+_UNIT_WORDS = (
+    (LiftUnit.MICRON, r"µm|micron"),
+    (LiftUnit.THOU, r"thou\b|\bmil\b"),
+    (LiftUnit.MM, r"\bmm\b"),
+    (LiftUnit.INCH, r"\bin\b|inch|\""),
+)
+
+
+def _lift_unit(lift: Array, header: Sequence[str]) -> LiftUnit:
+    words = " ".join(header).lower()
+    for unit, spelled in _UNIT_WORDS:
+        if re.search(spelled, words):
+            return unit
+    tall = float(np.ptp(lift))
+    if tall < 1.2:
+        return LiftUnit.INCH
+    if tall < 30.0:
+        return LiftUnit.MM
+    return LiftUnit.THOU if tall < 1000.0 else LiftUnit.MICRON
+
+
+def _angle_unit(angle_deg: Array, lift_mm: Array, header: Sequence[str]) -> AngleUnit:
+    words = " ".join(header).lower()
+    if "crank" in words:
+        return AngleUnit.CRANK
+    if "cam" in words:
+        return AngleUnit.CAM
+    if np.ptp(angle_deg) > 375.0:
+        return AngleUnit.CRANK
+    # a lobe is over a tenth of its lift for some 90 to 150 cam degrees
+    tenth = angle_deg[lift_mm - lift_mm.min() > 0.1 * np.ptp(lift_mm)]
+    return AngleUnit.CRANK if np.ptp(tenth) > 165.0 and np.ptp(angle_deg) < 340.0 else AngleUnit.CAM
+
+
+def _judged(facts: TableFacts, cam: Array, unit: AngleUnit, lines: list[int] | None) -> list[Finding]:
+    found: list[Finding] = []
+    shown = 1.0 if unit is AngleUnit.CAM else 2.0
+
+    def deg(angle: float) -> str:
+        return f"{math.degrees(angle) * shown:.1f}°"
+
+    def line(i: int) -> int | None:
+        return lines[i] if lines else None
+
+    if len(facts.lobes) > 1:
+        spans = " and ".join(f"{deg(cam[a])} to {deg(cam[b])}" for a, b in facts.lobes[:3])
+        words = f"{len(facts.lobes)} lobes in one table ({spans}): keep one"
+        found.append(Finding(words, True, line(facts.lobes[1][0])))
+    for is_open, at, word in zip(facts.open_ends, (0, len(cam) - 1), ("starts", "ends"), strict=True):
+        if is_open:
+            words = f"the table {word} before the lift is back on the base circle: more rows are needed"
+            found.append(Finding(words, True, line(at)))
+    if not 0.5 < facts.lift_mm < 25.0:
+        found.append(Finding(f"a lift of {facts.lift_mm:.3f} mm is no valve's: check the unit of the lift", True))
+    for hole in facts.holes:
+        found.append(
+            Finding(f"no readings from {deg(hole.from_rad)} to {deg(hole.to_rad)}: the curve is a guess there")
+        )
+    if abs(facts.closing_mm) > max(0.02, 4.0 * facts.noise_mm):
+        words = f"the base circle does not close: {facts.closing_mm:+.3f} mm from before the lobe to after it"
+        found.append(Finding(words))
+    return found
