@@ -294,6 +294,10 @@ function bindDrawing() {
 // ---- drawers and keys -------------------------------------------------------------------------------------
 
 function bindPage() {
+  document.addEventListener("input", (event) => {
+    const shows = event.target.dataset?.shows;
+    if (shows) document.getElementById(shows).textContent = event.target.value;
+  });
   document.addEventListener("htmx:after:swap", (event) => {
     const target = event.detail.ctx.target;
     if (target?.id === "drawer-body") {

@@ -1,10 +1,10 @@
 // Curves: the series come worked from the server; this only draws them.
 import { LineChart } from "echarts/charts";
-import { AriaComponent, GridComponent, LegendComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from "echarts/components";
+import { AriaComponent, DataZoomInsideComponent, GridComponent, LegendComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from "echarts/components";
 import { init, use } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 
-use([LineChart, AriaComponent, GridComponent, LegendComponent, MarkLineComponent, MarkPointComponent, TooltipComponent, SVGRenderer]);
+use([LineChart, AriaComponent, DataZoomInsideComponent, GridComponent, LegendComponent, MarkLineComponent, MarkPointComponent, TooltipComponent, SVGRenderer]);
 
 const INK = "#1d2329";
 const MUTED = "#5b646d";
@@ -15,7 +15,54 @@ const STYLES = {
   valve: { color: "#0d5c66", width: 2.2, type: "solid" },
   phased: { color: "#0d5c66", width: 2.2, type: "dashed" },
   gap: { color: INK, width: 2.2, type: "solid" },
+  other: { color: "#8a5600", width: 1.8, type: "solid" },
+  faint: { color: HAIR, width: 1.5, type: "solid" },
 };
+
+const AXIS = {
+  nameTextStyle: { color: MUTED, fontFamily: FONT, fontSize: 12 },
+  axisLabel: { color: MUTED, fontFamily: FONT, fontSize: 12 },
+  axisLine: { lineStyle: { color: INK } },
+  splitLine: { lineStyle: { color: HAIR } },
+};
+
+// several panels over one angle axis, with one cursor through all
+function panelled(data) {
+  const tops = [40, 218, 322];
+  const heights = [150, 78, 92];
+  const each = (make) => data.panels.map((panel, i) => make(panel, i));
+  const last = data.panels.length - 1;
+  return {
+    animation: false,
+    textStyle: { fontFamily: FONT },
+    legend: { top: 2, left: 150, itemWidth: 30, textStyle: { color: INK, fontFamily: FONT, fontSize: 13 }, data: [...new Set(data.panels[0].series.map((s) => s.name))] },
+    axisPointer: { link: [{ xAxisIndex: "all" }], lineStyle: { color: "#0d5c66" } },
+    tooltip: {
+      trigger: "axis",
+      backgroundColor: "#fbf9f4",
+      borderColor: INK,
+      textStyle: { color: INK, fontFamily: FONT, fontSize: 13 },
+      valueFormatter: (value) => (value === null || value === undefined ? "–" : Number(value).toFixed(3)),
+    },
+    dataZoom: [{ type: "inside", xAxisIndex: data.panels.map((_, i) => i), zoomOnMouseWheel: "ctrl" }],
+    grid: each((_, i) => ({ left: 60, right: 18, top: tops[i], height: heights[i] })),
+    xAxis: each((_, i) => ({ type: "value", gridIndex: i, min: data.x[0], max: data.x[data.x.length - 1], interval: 60, ...AXIS, axisLabel: { ...AXIS.axisLabel, show: i === last }, splitLine: { show: false }, axisLine: { onZero: true, lineStyle: { color: INK } }, ...(i === last ? { name: data.x_name, nameLocation: "middle", nameGap: 24 } : {}) })),
+    yAxis: each((panel, i) => ({ type: "value", gridIndex: i, name: panel.name, nameLocation: "end", nameGap: 8, splitNumber: i === 0 ? 4 : 2, ...AXIS, nameTextStyle: { ...AXIS.nameTextStyle, align: "left" }, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } })),
+    series: data.panels.flatMap((panel, i) =>
+      panel.series.map((s) => ({
+        name: s.name,
+        type: "line",
+        xAxisIndex: i,
+        yAxisIndex: i,
+        data: data.x.map((x, k) => [x, s.y[k]]),
+        showSymbol: false,
+        lineStyle: STYLES[s.style],
+        itemStyle: { color: STYLES[s.style].color },
+        emphasis: { disabled: true },
+      })),
+    ),
+  };
+}
 
 let drawn = null;
 
@@ -46,12 +93,6 @@ function option(data) {
     data: [{ yAxis: 0 }],
     animation: false,
   };
-  const axis = {
-    nameTextStyle: { color: MUTED, fontFamily: FONT, fontSize: 12 },
-    axisLabel: { color: MUTED, fontFamily: FONT, fontSize: 12 },
-    axisLine: { lineStyle: { color: INK } },
-    splitLine: { lineStyle: { color: HAIR } },
-  };
   return {
     animation: false,
     aria: { enabled: false },
@@ -66,8 +107,8 @@ function option(data) {
       textStyle: { color: INK, fontFamily: FONT, fontSize: 13 },
       valueFormatter: (value) => (value === null || value === undefined ? "–" : `${Number(value).toFixed(data.decimals)} ${data.y_name}`),
     },
-    xAxis: { type: "value", axisTick: { show: true }, min: Math.floor(data.x[0] / 20) * 20, max: Math.ceil(data.x[data.x.length - 1] / 20) * 20, interval: 20, name: data.x_name, nameLocation: "middle", nameGap: 26, ...axis, splitLine: { show: false } },
-    yAxis: { type: "value", name: data.y_name, nameLocation: "end", ...axis, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } },
+    xAxis: { type: "value", axisTick: { show: true }, min: Math.floor(data.x[0] / 20) * 20, max: Math.ceil(data.x[data.x.length - 1] / 20) * 20, interval: 20, name: data.x_name, nameLocation: "middle", nameGap: 26, ...AXIS, splitLine: { show: false } },
+    yAxis: { type: "value", name: data.y_name, nameLocation: "end", ...AXIS, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } },
     series,
   };
 }
@@ -77,7 +118,8 @@ function draw() {
   if (!host || host === drawn?.host) return;
   drawn?.chart.dispose();
   const chart = init(host, null, { renderer: "svg" });
-  chart.setOption(option(JSON.parse(host.dataset.chart)));
+  const data = JSON.parse(host.dataset.chart);
+  chart.setOption(data.panels ? panelled(data) : option(data));
   drawn = { host, chart };
 }
 

@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from arcstack.assess import cam, control, gas, piston, spring, stack
+from arcstack.assess import cam, card, control, follower, gas, piston, spring, stack, timing
 from arcstack.assess.catalogue import CHECKS
 from arcstack.assess.context import Context, MissingInput
-from arcstack.build import SIDES, Build
+from arcstack.build import Build
 from arcstack.build.parts import Pack
 from arcstack.checks import Figure, Level, Limit, Verdict, judge, worst
 from arcstack.errors import CurveConflict
@@ -75,7 +75,7 @@ def _height(ctx: Context) -> Judged:
 
 
 def _card(ctx: Context) -> Judged:
-    rows = cam.audits(ctx)
+    rows = card.audits(ctx)
     if not rows:
         cam.gross_lift(ctx)
         cam.lash(ctx)
@@ -98,6 +98,22 @@ def _card(ctx: Context) -> Judged:
 _WORK: dict[str, Callable[[Context], Judged]] = {
     "lift.net": _lift,
     "cam.card": _card,
+    "cam.lift_shortfall": _at("cam.lift_shortfall", follower.shortfall),
+    "cam.ramp": _at("cam.ramp", follower.ramp_velocity),
+    "cam.asymmetry": _at("cam.asymmetry", follower.asymmetry),
+    "follower.edge_margin": _at("follower.edge_margin", follower.edge_margin),
+    "follower.radius_of_curvature": _at("follower.radius_of_curvature", follower.least_radius),
+    "follower.contact_pressure.nose": lambda ctx: (
+        follower.nose_pressure(ctx),
+        follower.pressure_limit(ctx, "follower.contact_pressure.nose"),
+    ),
+    "follower.contact_pressure.flank": lambda ctx: (
+        follower.flank_pressure(ctx),
+        follower.pressure_limit(ctx, "follower.contact_pressure.flank"),
+    ),
+    "follower.tip_sweep": _at("follower.tip_sweep", follower.tip_sweep),
+    "timing.overlap": _at("timing.overlap", timing.overlap),
+    "valve.to_valve": _at("valve.to_valve", timing.valve_gap),
     "stack.installed_height": _height,
     "spring.seat_load": _at("spring.seat_load", spring.seat_load),
     "spring.open_load": _at("spring.open_load", spring.open_load),
@@ -115,7 +131,22 @@ _WORK: dict[str, Callable[[Context], Judged]] = {
 }
 
 
+_FLAT = (
+    "follower.edge_margin",
+    "follower.radius_of_curvature",
+    "follower.contact_pressure.nose",
+    "follower.contact_pressure.flank",
+)
+
+
 def _applies(ctx: Context, check: str) -> bool:
+    """Whether a check means anything for the parts that are fitted."""
+    if check in _FLAT:
+        return ctx.bucket
+    if check == "follower.tip_sweep":
+        return not ctx.bucket
+    if check == "cam.lift_shortfall":
+        return follower.shortfall_applies(ctx)
     return check != "spring.reserve.inner" or ctx.side.stack.pack is not Pack.SINGLE
 
 
@@ -142,6 +173,7 @@ def _verdict(ctx: Context, check: str) -> Verdict:
 def assess(build: Build) -> Assessment:
     """Every check of both sides. Never raises for a build that is incomplete: that check is *open*."""
     chosen = practice(build.practice)
-    sides = {side: Context(build, side, chosen) for side in SIDES}
+    intake = Context(build, "intake", chosen)
+    sides = {"intake": intake, "exhaust": intake.other}
     verdicts = tuple(_verdict(ctx, check) for ctx in sides.values() for check in CHECKS if _applies(ctx, check))
     return Assessment(build, chosen, sides, verdicts)

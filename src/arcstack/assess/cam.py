@@ -1,16 +1,19 @@
 """Lift, the estimated curve, and the audit of the card."""
 
-import math
 from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
 
 from arcstack.assess.context import Context, MissingInput, figure, length
-from arcstack.build.parts import Duration, Place
-from arcstack.checks import Evidence, Figure, Limit, Missing
-from arcstack.errors import CurveConflict
+from arcstack.build.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place
+from arcstack.checks import Evidence, Figure, Missing
 from arcstack.mech import follower
 from arcstack.mech.cam import card
-from arcstack.mech.cam.estimate import CardDuration, estimated_lobe
+from arcstack.mech.cam.estimate import CardDuration, estimated_asymmetric, open_shapes
+from arcstack.mech.cam.facts import crossings_rad
 from arcstack.mech.cam.law import LiftLaw, ScaledLaw, SymmetricLobe
+from arcstack.mech.cam.smoothing import Smoothed, smooth
 from arcstack.units import ANGLE, LENGTH, RATIO, show
 
 DURATIONS = ("duration_1", "duration_2", "duration_3")
@@ -35,6 +38,14 @@ def gross_lift(ctx: Context) -> Figure:
 
     Under a practice that goes by measurement, a lift measured at the valve governs where there is one.
     """
+    table = ctx.side.cam.curve
+    if table is not None:
+        read = measured_lift(ctx, table)
+        if table.place is Place.VALVE:
+            return length("L", "Lift at the valve, before lash", read.value, "L = L_m", read)
+        i = ratio(ctx)
+        value = follower.valve_lift_mm(read.value, i.value)
+        return length("L", "Lift at the valve, before lash", value, "L = L_m · i", read, i)
     at_valve = ctx.side.cam.valve_lift
     measured = at_valve is not None and at_valve.evidence is Evidence.MEASURED
     if measured and ctx.practice.schools.lift_basis == "measured":
@@ -67,19 +78,65 @@ def net_lift(ctx: Context) -> Figure:
 
 @dataclass(frozen=True)
 class Curve:
-    """The lift law at the valve before lash, the lobe's own law, and what it rests on."""
+    """The lift law at the valve before lash, the lobe's own law, and what it rests on.
+
+    ``smoothed`` is there when the curve was measured, ``others`` are lobes the same card would allow too.
+    """
 
     valve: LiftLaw
-    lobe: SymmetricLobe
+    lobe: LiftLaw
     origin: Figure
+    smoothed: Smoothed | None = None
+    others: tuple[LiftLaw, ...] = ()
+
+
+HANDS = {Hand.LIGHT: 0.1, Hand.USUAL: 1.0, Hand.STRONG: 10.0}
+"""What each hand multiplies the smoothing's penalty by."""
+
+
+@lru_cache(maxsize=64)
+def smoothed(table: MeasuredCurve, hand: Hand) -> Smoothed:
+    """A measured table under a hand; the same one is smoothed once."""
+    return smooth(np.array(table.cam_rad), np.array(table.lift_mm), HANDS[hand])
 
 
 @figure
 def curve(ctx: Context) -> Curve:
-    """The estimated curve of the card. Raises ``CurveConflict`` where no smooth lobe meets it."""
-    gross, i, s = gross_lift(ctx), ratio(ctx), lash(ctx)
-    inputs = [gross, i, s]
-    durations = []
+    """The measured curve where there is one, else the card's estimate.
+
+    Raises ``CurveConflict`` where no smooth lobe meets the card.
+    """
+    table = ctx.side.cam.curve
+    return _estimated_curve(ctx) if table is None else _measured_curve(ctx, table)
+
+
+def measured_lift(ctx: Context, table: MeasuredCurve) -> Figure:
+    """Greatest lift of the smoothed table, where it was taken."""
+    found = smoothed(table, ctx.side.cam.hand)
+    top = float(found.law.evaluate(np.array([0.0]))[0])
+    note = f"{len(table.cam_rad)} readings, smoothed; rms left over {found.residual_mm:.4f} mm"
+    return Figure("L_m", f"Measured lift at the {table.place.value}", top, LENGTH, Evidence.MEASURED, None, note=note)
+
+
+def _measured_curve(ctx: Context, table: MeasuredCurve) -> Curve:
+    i, read = ratio(ctx), measured_lift(ctx, table)
+    found = smoothed(table, ctx.side.cam.hand)
+    at_lobe = table.place is Place.LOBE
+    inputs = (read, i) if at_lobe else (read,)
+    origin = Figure.calculated(
+        "L(θ)", "Measured lift curve", gross_lift(ctx).value, LENGTH,
+        "smoothed table × i" if at_lobe else "smoothed table, at the valve", *inputs, note=read.note,
+    )  # fmt: skip
+    if at_lobe:
+        return Curve(ScaledLaw(found.law, i.value), found.law, origin, found)
+    return Curve(found.law, ScaledLaw(found.law, 1.0 / i.value), origin, found)
+
+
+def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
+    """The card's durations with their check lifts at the lobe, and the figures they come from."""
+    i, s = ratio(ctx), lash(ctx)
+    durations: list[CardDuration] = []
+    inputs: list[Figure] = []
     for name in DURATIONS:
         row: Duration = getattr(ctx.side.cam, name)
         if row.check_lift is None or row.duration is None:
@@ -97,27 +154,36 @@ def curve(ctx: Context) -> Curve:
             Missing(ctx.path("cam.duration_1.check_lift"), "Check lift"),
             Missing(ctx.path("cam.duration_1.duration"), "Duration"),
         )
-    lobe = estimated_lobe(gross.value / i.value, durations, s.value / i.value)
+    return durations, inputs
+
+
+def _estimated_curve(ctx: Context) -> Curve:
+    gross, i, s = gross_lift(ctx), ratio(ctx), lash(ctx)
+    durations, inputs = card_durations(ctx)
+    peak, lash_at_lobe = gross.value / i.value, s.value / i.value
+    offset = ctx.absent("cam.peak_offset", "δ", "symmetric")
+    lobe = estimated_asymmetric(peak, durations, lash_at_lobe, offset.value)
     shape = Figure(
-        "φ",
-        "Shape of the curve",
-        lobe.flank.powers[1],
-        RATIO,
-        Evidence.ASSUMED,
-        None,
-        note="estimated: a smooth symmetric lobe with ramps that meets the card",
-    )
+        "φ", "Shape of the curve", lobe.flank.powers[1] if isinstance(lobe, SymmetricLobe) else 0.0, RATIO,
+        Evidence.ASSUMED, None, note="estimated: a smooth lobe with ramps that meets the card",
+    )  # fmt: skip
+    inputs = [gross, i, s, *inputs, *([offset] if offset.value else []), shape]
     origin = Figure.calculated(
-        "L(θ)",
-        "Estimated lift curve",
-        gross.value,
-        LENGTH,
-        "polynomial main event on ramps, through lift and durations",
-        *inputs,
-        shape,
+        "L(θ)", "Estimated lift curve", gross.value, LENGTH,
+        "polynomial main event on ramps, through lift and durations", *inputs,
         note="Estimated from the card. Good for reserve and first clearances, not for a speed limit to sign.",
-    )
-    return Curve(ScaledLaw(lobe, i.value), lobe, origin)
+    )  # fmt: skip
+    others: tuple[LiftLaw, ...] = ()
+    if isinstance(lobe, SymmetricLobe):
+        base = base_radius(ctx) if ctx.bucket else None
+        others = tuple(ScaledLaw(x, i.value) for x in open_shapes(peak, durations, lash_at_lobe, base))
+    return Curve(ScaledLaw(lobe, i.value), lobe, origin, None, others)
+
+
+def base_radius(ctx: Context) -> float | None:
+    """Base circle radius where it is given."""
+    entry = ctx.side.cam.base_circle
+    return entry.value / 2.0 if entry else None
 
 
 @figure
@@ -140,103 +206,23 @@ def centreline(ctx: Context) -> Figure:
     raise MissingInput(Missing(ctx.path("cam.centreline"), "Centreline, or both events"))
 
 
-@dataclass(frozen=True)
-class Audit:
-    """One comparison of a card with itself: what is compared, the difference as a figure, and its limit."""
-
-    words: str
-    difference: Figure
-    limit: Limit
-
-    @property
-    def strain(self) -> float:
-        assert self.limit.high is not None
-        return self.difference.value / self.limit.high
+def centre_lift_mm(ctx: Context) -> float:
+    """Lift at the valve between whose events the centreline lies in the middle: the event lift, else the first
+    duration's, else 1 mm; with the lash taken off where it was read at the valve."""
+    cam, i = ctx.side.cam, ratio(ctx).value
+    entry, place = cam.event_lift, cam.event_place
+    if entry is None:
+        entry, place = cam.duration_1.check_lift, cam.duration_1.place
+    lift = entry.value if entry else 1.0
+    return lift + lash(ctx).value if entry and place is Place.VALVE else lift * i
 
 
-def audits(ctx: Context) -> list[Audit]:
-    """Every comparison that the card's figures allow, worst first."""
-    rows = [a for a in (_lift_audit(ctx), _centreline_audit(ctx), *_duration_audits(ctx)) if a is not None]
-    return sorted(rows, key=lambda a: -a.strain)
-
-
-def _lift_audit(ctx: Context) -> Audit | None:
-    if not (ctx.given("cam.lobe_lift") and ctx.given("cam.valve_lift")):
-        return None
-    try:
-        lobe, i = ctx.entry("cam.lobe_lift", "L_c"), ratio(ctx)
-    except MissingInput:
-        return None
-    printed = ctx.entry("cam.valve_lift", "L_v")
-    off = abs(printed.value - lobe.value * i.value)
-    implied = printed.value / lobe.value
-    words = (
-        f"Printed valve lift {show(printed.value, LENGTH)} implies a ratio of {implied:.3f}; {i.value:.3f} is fitted"
-    )
-    found = length("Δ", "Printed lift against lobe × ratio", off, "Δ = |L_v − L_c · i|", printed, lobe, i, note=words)
-    return Audit(words, found, ctx.limit("cam.card.lift"))
-
-
-def _centreline_audit(ctx: Context) -> Audit | None:
-    if not all(ctx.given(f"cam.{n}") for n in ("centreline", "tdc_event", "bdc_event")):
-        return None
-    stated = ctx.entry("cam.centreline", "C")
-    tdc, bdc = ctx.entry("cam.tdc_event", "E_t"), ctx.entry("cam.bdc_event", "E_b")
-    worked = card.centreline_rad(tdc.value, bdc.value)
-    words = f"Events give a centreline of {show(worked, ANGLE)}; the card says {show(stated.value, ANGLE)}"
-    found = length(
-        "Δ",
-        "Centreline against events",
-        abs(worked - stated.value),
-        "Δ = |(E_t + 180° + E_b)/2 − E_t − C|",
-        tdc,
-        bdc,
-        stated,
-        of=ANGLE,
-        note=words,
-    )
-    return Audit(words, found, ctx.limit("cam.card.angle"))
-
-
-def _duration_audits(ctx: Context) -> list[Audit]:
-    cam = ctx.side.cam
-    if not (cam.tdc_event and cam.bdc_event and cam.event_lift):
-        return []
-    tdc, bdc = ctx.entry("cam.tdc_event", "E_t"), ctx.entry("cam.bdc_event", "E_b")
-    worked = card.duration_rad(tdc.value, bdc.value)
-    rows = []
-    for name in DURATIONS:
-        row: Duration = getattr(cam, name)
-        if row.check_lift is None or row.duration is None or row.place is not cam.event_place:
-            continue
-        if not math.isclose(row.check_lift.value, cam.event_lift.value, abs_tol=5e-3):
-            continue
-        stated = ctx.entry(f"cam.{name}.duration", "D")
-        words = (
-            f"Events give {show(worked, ANGLE)} at {show(row.check_lift.value, LENGTH)}; "
-            f"the card says {show(stated.value, ANGLE)}"
-        )
-        found = length(
-            "Δ",
-            "Duration against events",
-            abs(worked - stated.value),
-            "Δ = |E_t + 180° + E_b − D|",
-            tdc,
-            bdc,
-            stated,
-            of=ANGLE,
-            note=words,
-        )
-        rows.append(Audit(words, found, ctx.limit("cam.card.angle")))
-    return rows
-
-
-def conflict(ctx: Context) -> str:
-    """Why no smooth curve meets the card, or an empty text."""
-    try:
-        curve(ctx)
-    except CurveConflict as error:
-        return str(error)
-    except MissingInput:
-        pass
-    return ""
+@figure
+def nose_crank_rad(ctx: Context) -> float:
+    """Crank angle of the nose from gas-exchange TDC with the phaser parked (rad; negative on the exhaust side)."""
+    stated, law = centreline(ctx), curve(ctx).valve
+    middle = stated.value if ctx.intake else -stated.value
+    if ctx.side.cam.centreline_means is CentrelineMeans.NOSE:
+        return middle
+    rises, falls = crossings_rad(law, min(centre_lift_mm(ctx), 0.9 * gross_lift(ctx).value))
+    return middle - (rises + falls)

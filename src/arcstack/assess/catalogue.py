@@ -21,6 +21,20 @@ _ROWS = (
         "cam",
         "Events, duration, centreline and printed lift agree, and a smooth lobe meets them.",
     ),
+    Check("cam.lift_shortfall", "Lift shortfall", "cam", "Lift that flex takes away, measured at the valve."),
+    Check("cam.ramp", "Ramp at the lash", "cam", "Speed of the valve where the lash is taken up, at the limiter."),
+    Check("cam.asymmetry", "Asymmetry", "cam", "How far the point of maximum lift lies from the centreline."),
+    Check("follower.edge_margin", "Bucket edge", "cam", "Crown left outside the contact line's farthest corner."),
+    Check("follower.radius_of_curvature", "Lobe radius", "cam", "Least radius of curvature under a flat follower."),
+    Check("follower.contact_pressure.nose", "Pressure, nose", "cam", "Contact pressure on the nose at cranking speed."),
+    Check(
+        "follower.contact_pressure.flank",
+        "Pressure, lobe",
+        "cam",
+        "Worst pressure along the lobe to overspeed.",
+    ),
+    Check("follower.tip_sweep", "Tip sweep", "cam", "Sweep of a finger's tip across the stem."),
+    Check("timing.overlap", "Overlap", "cam", "Crank degrees with both valves 1 mm open, phasers at their most."),
     Check("stack.installed_height", "Installed height", "stack", "The outer spring stands at its target height."),
     Check(
         "spring.seat_load", "Seat load", "stack", "Load of the pack with the valve closed lies in the practice's band."
@@ -44,6 +58,7 @@ _ROWS = (
         "control",
         "Seat load over the usual figure and the worst net gas force.",
     ),
+    Check("valve.to_valve", "Valve to valve", "clearance", "Closest approach of the two heads through overlap."),
     Check(
         "piston.clearance", "Piston, parked", "clearance", "Least gap between valve and piston with the phaser parked."
     ),

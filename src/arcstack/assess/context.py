@@ -31,10 +31,19 @@ class Context:
         self.side_name = side
         self.practice = practice
         self.memo: dict[str, Any] = {}
+        self._other: Context | None = None
 
     @property
     def side(self) -> Side:
         return self.build.side(self.side_name)
+
+    @property
+    def other(self) -> "Context":
+        """The other side of the same head, with its own figures worked once."""
+        if self._other is None:
+            self._other = Context(self.build, "exhaust" if self.intake else "intake", self.practice)
+            self._other._other = self
+        return self._other
 
     @property
     def intake(self) -> bool:

@@ -1,7 +1,7 @@
 """Rigid-train separation speed and the force left at limiter and overspeed."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from arcstack.assess import cam, gas, spring
 from arcstack.assess.context import Context, MissingInput, figure
@@ -33,10 +33,14 @@ def _separation(ctx: Context, with_gas: bool) -> Separated:
     if found is None:
         raise MissingInput(Missing(ctx.path("cam.duration_1.duration"), "A curve that decelerates"))
     angle = math.degrees(abs(found.cam_rad))
+    tried = [replace(train, valve_law=law).separation_rpm_about() for law in curve.others]
+    band = (min(found.rpm, *tried), max(found.rpm, *tried)) if tried else None
     formula = "n = (60/π)·√(min over θ of (S_Σ + k_Σ·(L(θ) − s)" + (" − G_d" if with_gas else "") + ") / (m·|L″(θ)|))"
     label = "Separation speed" + (", gas taken off" if with_gas else ", spring alone")
     note = f"Least at {angle:.1f} cam degrees from the nose. Rigid train: flex and spring surge make it lower."
-    speed = Figure.calculated("n_s", label, found.rpm, SPEED, formula, *inputs, note=note)
+    if band:
+        note += f" The card leaves {show(band[0], SPEED)} to {show(band[1], SPEED)} open."
+    speed = Figure.calculated("n_s", label, found.rpm, SPEED, formula, *inputs, note=note, band=band)
     where = Figure.calculated("θ_s", "Parts at, from the nose", abs(found.cam_rad), ANGLE, "where that least is", speed)
     return Separated(speed, where, train)
 

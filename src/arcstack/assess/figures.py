@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from types import MappingProxyType
 
-from arcstack.assess import cam, control, gas, piston, spring, stack
+from arcstack.assess import cam, control, follower, gas, piston, spring, stack, timing
 from arcstack.assess.context import Context, MissingInput
 from arcstack.checks import Figure
 from arcstack.errors import CurveConflict
@@ -16,6 +16,8 @@ FIGURES: Mapping[str, Work] = MappingProxyType(
         "lift.net": cam.net_lift,
         "cam.centreline": cam.centreline,
         "cam.curve": lambda ctx: cam.curve(ctx).origin,
+        "follower.eccentricity": follower.eccentricity,
+        "timing.overlap": timing.overlap,
         "stack.open_height": stack.open_height,
         "stack.installed_height": stack.installed_height,
         "stack.inner_height": stack.inner_height,

@@ -7,7 +7,7 @@ from arcstack.assess.context import Context, MissingInput, figure, length
 from arcstack.build.parts import RodMaterial
 from arcstack.checks import Figure, Limit, Missing
 from arcstack.mech import piston
-from arcstack.units import ANGLE, show
+from arcstack.units import ANGLE, LENGTH, show
 
 
 @figure
@@ -53,7 +53,7 @@ def pair(ctx: Context) -> tuple[piston.ValveToPiston, tuple[Figure, ...]]:
     offset = ctx.absent("engine.pin_offset", "e_p", "no pin offset")
     model = piston.ValveToPiston(
         curve.valve,
-        centre.value if ctx.intake else -centre.value,
+        cam.nose_crank_rad(ctx),
         drop.value,
         angle.value,
         stroke.value,
@@ -69,9 +69,14 @@ def _gap(
     where = math.degrees(found.crank_rad)
     side = "after" if where >= 0 else "before"
     note = f"Least at {abs(where):.1f}° {side} TDC{extra}. Lash taken as nothing."
-    return length(
-        symbol, label, found.gap_mm, f"{symbol} = least over crank of d₀ + s(θ)·cos α − L(θ)", *inputs, note=note
-    )
+    model, _ = pair(ctx)
+    phaser = found.phaser_rad
+    tried = [model.gap_of_mm(law, phaser) for law in cam.curve(ctx).others]
+    band = (min(found.gap_mm, *tried), max(found.gap_mm, *tried)) if tried else None
+    if band:
+        note += f" The card leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
+    formula = f"{symbol} = least over crank of d₀ + s(θ)·cos α − L(θ)"
+    return Figure.calculated(symbol, label, found.gap_mm, LENGTH, formula, *inputs, note=note, band=band)
 
 
 @figure

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from arcstack.build.entry import Entry, enter
 from arcstack.build.fields import FIELDS, Field, Kind
 from arcstack.build.model import SIDES, Build
+from arcstack.build.parts import MeasuredCurve
 from arcstack.build.words import LONGEST_TEXT
 from arcstack.checks import Evidence
 from arcstack.errors import FieldError, QuantityError
@@ -70,6 +71,12 @@ def set_evidence(build: Build, path: str, evidence: Evidence) -> Build:
     if not isinstance(entry, Entry):
         return build
     return _put(build, path.split("."), entry.model_copy(update={"evidence": evidence}))
+
+
+def set_curve(build: Build, side: str, curve: MeasuredCurve | None) -> Build:
+    """The document with a measured curve on one side, or without one."""
+    build.side(side)
+    return _put(build, [side, "cam", "curve"], curve)
 
 
 def clear(build: Build, path: str) -> Build:

@@ -2,9 +2,11 @@
 
 import math
 from enum import StrEnum
+from itertools import pairwise
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import FiniteFloat as Finite
 
 from arcstack.build.entry import Entry, Quantity
 from arcstack.build.words import Choice, Words
@@ -118,6 +120,22 @@ class Engine(Part):
         Quantity("Deck clearance", LENGTH, -3, 10, "Crown below the deck at TDC; − when it stands proud.", MEASURED),
     ] = None
     gasket: Annotated[Entry | None, Quantity("Gasket, crushed", LENGTH, 0, 5)] = None
+    valve_spacing: Annotated[
+        Entry | None,
+        Quantity(
+            "Intake to exhaust head, centres",
+            LENGTH,
+            15,
+            90,
+            "Valves closed, across the cylinder, a facing pair.",
+            MEASURED,
+        ),
+    ] = None
+    sprocket_teeth: Annotated[Entry | None, Quantity("Cam sprocket teeth", COUNT, 10, 120)] = None
+    drive_pitch: Annotated[Entry | None, Quantity("Belt or chain pitch", LENGTH, 4, 15)] = None
+    cranking_speed: Annotated[
+        Entry | None, Quantity("Cranking speed", SPEED, 50, 600, "Left empty, 250 rpm.", ASSUMED)
+    ] = None
     milling: Annotated[
         Entry | None,
         Quantity(
@@ -129,6 +147,54 @@ class Engine(Part):
             MEASURED,
         ),
     ] = None
+
+
+class CentrelineMeans(StrEnum):
+    MIDDLE = "middle of duration"
+    NOSE = "maximum lift"
+
+
+class Hand(StrEnum):
+    LIGHT = "light"
+    USUAL = "usual"
+    STRONG = "strong"
+
+
+class Shimming(StrEnum):
+    UNDER = "shim under"
+    OVER = "shim over"
+    GRADED = "graded bucket"
+
+
+class Materials(StrEnum):
+    STEEL_ON_IRON = "steel on chilled iron"
+    STEEL_ON_STEEL = "steel on hardened steel"
+    COATED_ON_STEEL = "coated on hardened steel"
+
+
+Angles = Annotated[tuple[Finite, ...], Field(min_length=12, max_length=5000)]
+
+
+class MeasuredCurve(Part):
+    """A lift table as it was taken: cam angles (rad) on its own axis, lift from the base circle (mm)."""
+
+    origin: Annotated[str, StringConstraints(max_length=80)] = ""
+    place: Place = Place.LOBE
+    cam_rad: Angles
+    lift_mm: Angles
+    resolution_mm: Annotated[Finite, Field(ge=0, le=1)] = 0.0
+    noise_mm: Annotated[Finite, Field(ge=0, le=5)] = 0.0
+
+    @model_validator(mode="after")
+    def _one_lobe(self) -> "MeasuredCurve":
+        angles, lift = self.cam_rad, self.lift_mm
+        if len(angles) != len(lift):
+            raise ValueError("a curve needs one lift for each angle")
+        if any(b <= a for a, b in pairwise(angles)) or angles[-1] - angles[0] > 4 * math.pi + 0.1:
+            raise ValueError("the angles of a curve must rise, through one turn at most")
+        if not 0.5 < max(lift) < 25.0 or min(lift) < -2.0:
+            raise ValueError("that is no valve's lift")
+        return self
 
 
 class Duration(Part):
@@ -150,6 +216,14 @@ class Cam(Part):
     centreline: Annotated[
         Entry | None, Quantity("Centreline", ANGLE, 60 * DEG, 160 * DEG, "Intake after TDC, exhaust before TDC.")
     ] = None
+    centreline_means: Annotated[
+        CentrelineMeans,
+        Choice("Centreline is the", "On an asymmetric lobe the two differ."),
+    ] = CentrelineMeans.MIDDLE
+    peak_offset: Annotated[
+        Entry | None,
+        Quantity("Maximum lift after centreline", ANGLE, -30 * DEG, 30 * DEG, "Crank degrees; empty is symmetric."),
+    ] = None
     tdc_event: Annotated[
         Entry | None, Quantity("Event by TDC", ANGLE, -60 * DEG, 120 * DEG, "Intake opens BTDC · exhaust closes ATDC.")
     ] = None
@@ -159,6 +233,10 @@ class Cam(Part):
     event_lift: Annotated[Entry | None, Quantity("Events taken at lift", LENGTH, 0.02, 10)] = None
     event_place: Annotated[Place, Choice("At")] = Place.LOBE
     lash: Annotated[Entry | None, Quantity("Lash, at the valve", LENGTH, 0, 1.5)] = None
+    lash_hot: Annotated[Entry | None, Quantity("Lash, hot", LENGTH, 0, 1.5, "For the events when hot.")] = None
+    lobe_width: Annotated[Entry | None, Quantity("Lobe width", LENGTH, 4, 40, "Along the shaft.", MEASURED)] = None
+    curve: MeasuredCurve | None = None
+    hand: Annotated[Hand, Choice("Smoothing", "How strong a hand the smoothing has on a measured curve.")] = Hand.USUAL
     base_circle: Annotated[Entry | None, Quantity("Base circle diameter", LENGTH, 15, 80)] = None
     ratio: Annotated[
         Entry | None, Quantity("Ratio fitted", RATIO, 0.8, 2.5, "Valve lift ÷ lobe lift. A bucket is 1.", MEASURED)
@@ -228,6 +306,16 @@ class Bucket(Part):
     mass: Annotated[
         Entry | None,
         Quantity("Follower mass at the valve", MASS, 0.002, 0.3, "Bucket, or J/r² of a finger or rocker.", MEASURED),
+    ] = None
+    offset: Annotated[
+        Entry | None,
+        Quantity("Lobe offset", LENGTH, 0, 6, "Along the shaft; it turns the bucket."),
+    ] = None
+    shimming: Annotated[Shimming, Choice("Lash by", "How the lash is set.")] = Shimming.UNDER
+    materials: Annotated[Materials, Choice("Follower on lobe")] = Materials.STEEL_ON_STEEL
+    arm: Annotated[Entry | None, Quantity("Finger, pivot to tip", LENGTH, 12, 80, "", MEASURED)] = None
+    arm_height: Annotated[
+        Entry | None, Quantity("Tip above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", MEASURED)
     ] = None
     shim_mass: Annotated[Entry | None, Quantity("Lash shim or cap mass", MASS, 0, 0.05, "", MEASURED)] = None
 

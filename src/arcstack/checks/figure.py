@@ -13,7 +13,8 @@ class Figure:
     """A value with its origin.
 
     A leaf comes from an input (``path`` names the field) or from an assumption; a calculated figure has
-    ``formula`` and the ``inputs`` that were put in. ``value`` is canonical for ``dimension``.
+    ``formula`` and the ``inputs`` that were put in. ``value`` is canonical for ``dimension``;
+    ``band`` is what an estimate leaves open, from lowest to highest.
 
     >>> from arcstack.units import LENGTH
     >>> open_height = Figure("H₀", "Open height", 36.95, LENGTH, Evidence.MEASURED)
@@ -32,6 +33,7 @@ class Figure:
     formula: str | None = None
     inputs: tuple["Figure", ...] = ()
     note: str = ""
+    band: tuple[float, float] | None = None
 
     @classmethod
     def calculated(
@@ -43,9 +45,10 @@ class Figure:
         formula: str,
         *inputs: "Figure",
         note: str = "",
+        band: tuple[float, float] | None = None,
     ) -> "Figure":
         """A figure worked out from ``inputs`` by ``formula``."""
-        return cls(symbol, label, float(value), dimension, Evidence.CALCULATED, None, formula, inputs, note)
+        return cls(symbol, label, float(value), dimension, Evidence.CALCULATED, None, formula, inputs, note, band)
 
     @cached_property
     def weakest(self) -> Evidence:

@@ -18,6 +18,7 @@ def _verdict(v: Verdict) -> dict[str, Any]:
         "value": None if v.figure is None else v.figure.value,
         "unit": _unit(v),
         "limit": None if v.limit is None else _limit(v.limit),
+        "band": list(v.figure.band) if v.figure and v.figure.band else None,
         "level": v.level.value,
         "evidence": v.evidence or None,
         "weakest": None if v.figure is None else v.figure.weakest.value,

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.mech.cam.facts import grid
+from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array, LiftLaw
 
 
@@ -77,20 +77,26 @@ class RigidTrain:
         >>> round(found.rpm), round(math.degrees(abs(found.cam_rad)), 1)
         (9385, 25.7)
         """
-        angles = grid(self.valve_law, math.radians(0.25))
-        ratio = self._needed_omega2(angles)
-        if not np.any(np.isfinite(ratio)):
+        coarse = samples(self.valve_law)
+        needed = self._needed_omega2(coarse.lift, coarse.acceleration)
+        if not np.any(np.isfinite(needed)):
             return None
-        best = int(np.argmin(ratio))
-        low, high = angles[max(best - 1, 0)], angles[min(best + 1, len(angles) - 1)]
-        fine = np.linspace(low, high, 201)
-        ratio = self._needed_omega2(fine)
-        best = int(np.argmin(ratio))
-        return Separation(math.sqrt(max(float(ratio[best]), 0.0)) * 60.0 / math.pi, float(fine[best]))
+        best = int(np.argmin(needed))
+        angles = coarse.angle
+        fine = np.linspace(angles[max(best - 1, 0)], angles[min(best + 1, len(angles) - 1)], 101)
+        needed = self._needed_omega2(self.valve_law.evaluate(fine), self.valve_law.evaluate(fine, 2))
+        best = int(np.argmin(needed))
+        return Separation(math.sqrt(max(float(needed[best]), 0.0)) * 60.0 / math.pi, float(fine[best]))
 
-    def _needed_omega2(self, angles: Array) -> Array:
+    def separation_rpm_about(self) -> float:
+        """The separation speed to within a rpm or two: for bands, where many laws are tried."""
+        law = samples(self.valve_law)
+        least = float(self._needed_omega2(law.lift, law.acceleration).min())
+        return math.sqrt(max(least, 0.0)) * 60.0 / math.pi if math.isfinite(least) else math.inf
+
+    def _needed_omega2(self, lift: Array, acceleration: Array) -> Array:
         """ω² at which inertia uses up the closing force; infinite where the curve does not decelerate."""
-        deceleration = -self.valve_law.evaluate(angles, 2) * 1e-3
-        eligible = (deceleration > 1e-9) & (self.valve_law.evaluate(angles) > self.lash_mm)
-        safe = np.where(eligible, deceleration, 1.0)
-        return np.where(eligible, self.closing_force_N(angles) / (self.mass_kg * safe), np.inf)
+        deceleration = -acceleration * 1e-3
+        eligible = (deceleration > 1e-9) & (lift > self.lash_mm)
+        closing = self.seat_load_N + self.rate_N_per_mm * (lift - self.lash_mm) - self.opening_force_N
+        return np.where(eligible, closing / (self.mass_kg * np.where(eligible, deceleration, 1.0)), np.inf)

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -49,6 +50,10 @@ def milling_loss_mm(cut_mm: float, valve_angle_rad: float) -> float:
     return cut_mm * math.cos(valve_angle_rad)
 
 
+_NEAR_TDC = np.radians(np.arange(-60.0, 60.0 + 1e-9, 0.1))
+"""Crank angles at which gaps are looked at."""
+
+
 @dataclass(frozen=True)
 class LeastGap:
     """Least gap along the valve axis (mm), and where: crank angle (rad) and phaser advance (crank rad)."""
@@ -84,13 +89,22 @@ class ValveToPiston:
         drop = piston_drop_mm(crank_rad, self.stroke_mm, self.rod_mm, self.pin_offset_mm)
         return self.drop_at_tdc_mm + drop * math.cos(self.valve_angle_rad)
 
+    @cached_property
+    def _room(self) -> Array:
+        return self.room_mm(_NEAR_TDC)
+
+    def gap_of_mm(self, law: LiftLaw, phaser_rad: float) -> float:
+        """Least gap that another lift law would leave in the same place, lash at zero, to a hundredth of a mm."""
+        table, lift = lift_table(law)
+        cam = (_NEAR_TDC - self.centreline_rad + phaser_rad) / 2.0
+        return float((self._room - np.interp(cam, table, lift, left=0.0, right=0.0)).min())
+
     def least_gap(self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0) -> LeastGap:
         """Least gap within 60 crank degrees of TDC over a range of phaser positions.
 
         c(θ) = drop at TDC + piston drop·cos α − lift(θ), in steps of 0.1 degree, refined by a parabola.
         """
-        crank = np.radians(np.arange(-60.0, 60.0 + 1e-9, 0.1))
-        room = self.room_mm(crank)
+        crank, room = _NEAR_TDC, self._room
         table, lift = lift_table(self.valve_law)
         count = 1 if phaser_from_rad == phaser_to_rad else 17
         best: LeastGap | None = None

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
-from arcstack.build import FIELDS, Build, Entry, get
+from arcstack.build import FIELDS, SIDES, Build, Entry, get
 from arcstack.build.model import Override
+from arcstack.build.parts import MeasuredCurve
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,10 @@ def _text(value: object) -> str:
     return str(value)
 
 
+def _curve(value: MeasuredCurve | None) -> str:
+    return f"{value.origin or 'a table'}, {len(value.cam_rad)} points" if value else ""
+
+
 def _override(value: Override | None) -> str:
     if value is None:
         return ""
@@ -42,6 +47,10 @@ def differences(before: Build, after: Build) -> list[Change]:
         old, new = get(before, path), get(after, path)
         if old != new:
             rows.append(Change(path, field.label, _text(old), _text(new)))
+    for side in SIDES:
+        old_curve, new_curve = before.side(side).cam.curve, after.side(side).cam.curve
+        if old_curve != new_curve:
+            rows.append(Change(f"{side}.cam.curve", "Measured curve", _curve(old_curve), _curve(new_curve)))
     for key in dict.fromkeys((*before.overrides, *after.overrides)):
         old_limit, new_limit = before.overrides.get(key), after.overrides.get(key)
         if old_limit != new_limit:

@@ -11,6 +11,8 @@ from arcstack.units.dimension import (
     RATE,
     RATIO,
     SPEED,
+    STRESS,
+    VELOCITY,
     Dimension,
     System,
 )
@@ -28,6 +30,8 @@ __all__ = [
     "RATE",
     "RATIO",
     "SPEED",
+    "STRESS",
+    "VELOCITY",
     "Dimension",
     "Parsed",
     "Shown",

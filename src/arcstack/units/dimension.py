@@ -139,9 +139,23 @@ GAUGE_PRESSURE = _dimension(
     ("bar", 2),
     ("psi", 1),
 )
+STRESS = _dimension(
+    "stress",
+    ("megapascal", "MPa"),
+    {"mpa": "megapascal", "n/mm²": "megapascal", "n/mm2": "megapascal", "gpa": "gigapascal", "ksi": "ksi"},
+    ("MPa", 0),
+    ("ksi", 1),
+)
+VELOCITY = _dimension(
+    "velocity",
+    ("meter/second", "m/s"),
+    {"m/s": "meter/second", "mm/s": "millimeter/second", "ft/s": "foot/second", "in/s": "inch/second"},
+    ("m/s", 2),
+    ("ft/s", 2),
+)
 RATIO = _dimension("ratio", ("dimensionless", ""), {"": "dimensionless", ":1": "dimensionless"}, ("", 2), ("", 2))
 COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))
 
 DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
-    {d.name: d for d in (LENGTH, FORCE, RATE, MASS, ANGLE, SPEED, GAUGE_PRESSURE, RATIO, COUNT)}
+    {d.name: d for d in (LENGTH, FORCE, RATE, MASS, ANGLE, SPEED, GAUGE_PRESSURE, STRESS, VELOCITY, RATIO, COUNT)}
 )

@@ -16,7 +16,7 @@ from arcstack.formats import LARGEST
 from arcstack.services import Workshop
 from arcstack.store import Database
 from arcstack.web import links, marks
-from arcstack.web.pages import editing, practice, revisions, stages, workshop
+from arcstack.web.pages import curve, editing, practice, revisions, stages, whatif, workshop
 from arcstack.web.session import current_system
 
 POLICY = (
@@ -33,7 +33,7 @@ def create_app(data: Path, testing: bool = False) -> Flask:
         SECRET_KEY=_secret(data),
         TESTING=testing,
         MAX_CONTENT_LENGTH=LARGEST + 100_000,
-        MAX_FORM_MEMORY_SIZE=200_000,
+        MAX_FORM_MEMORY_SIZE=1_500_000,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_NAME="arc_stack",
         PERMANENT_SESSION_LIFETIME=timedelta(days=365),
@@ -43,7 +43,7 @@ def create_app(data: Path, testing: bool = False) -> Flask:
     )
     CSRFProtect(app)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"))
-    for page in (workshop, stages, editing, revisions, practice):
+    for page in (workshop, stages, editing, revisions, practice, curve, whatif):
         app.register_blueprint(page.blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(

@@ -81,3 +81,12 @@ def import_() -> str:
 
 def static(name: str) -> str:
     return url_for("static", filename=name)
+
+
+def curve(build_id: int, side: str, what: str) -> str:
+    """``read``, ``take``, ``drop``, ``events`` or ``export`` of a side's curve."""
+    return url_for(f"curve.{what}", build_id=build_id, side=side)
+
+
+def what_if(build_id: int, side: str) -> str:
+    return url_for("whatif.show", build_id=build_id, side=side)

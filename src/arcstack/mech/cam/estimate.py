@@ -11,7 +11,8 @@ import numpy as np
 import scipy  # its parts load when first used, which keeps the start quick
 
 from arcstack.errors import CurveConflict
-from arcstack.mech.cam.law import Array, PolynomialFlank, Ramp, SymmetricLobe
+from arcstack.mech.cam.facts import flat_follower_min_radius_mm
+from arcstack.mech.cam.law import Array, AsymmetricLobe, PolynomialFlank, Ramp, SymmetricLobe
 
 _MM_PER_CAM_DEG = 180.0 / math.pi
 _POWER = (4.5, 15.0)
@@ -67,6 +68,66 @@ def estimated_lobe(peak_mm: float, durations: Sequence[CardDuration], lash_at_lo
     232.0
     """
     return _estimated(peak_mm, tuple(durations), lash_at_lobe_mm)
+
+
+def estimated_asymmetric(
+    peak_mm: float, durations: Sequence[CardDuration], lash_at_lobe_mm: float, nose_after_centre_rad: float
+) -> AsymmetricLobe | SymmetricLobe:
+    """As ``estimated_lobe``, with the nose ``nose_after_centre_rad`` (crank) after the middle of each duration.
+
+    The opening flank is then longer than the closing one by twice that. Raises ``CurveConflict`` as that does, and
+    where the nose would fall outside a duration.
+    """
+    if nose_after_centre_rad == 0.0:
+        return estimated_lobe(peak_mm, durations, lash_at_lobe_mm)
+    shift = 2.0 * nose_after_centre_rad
+    if any(abs(shift) >= 0.6 * d.duration_rad for d in durations):
+        raise CurveConflict("the point of maximum lift lies too far from the centreline for these durations")
+    flanks = [
+        estimated_lobe(peak_mm, [replace(d, duration_rad=d.duration_rad + s) for d in durations], lash_at_lobe_mm)
+        for s in (shift, -shift)
+    ]
+    return AsymmetricLobe(*flanks)
+
+
+def open_shapes(
+    peak_mm: float, durations: Sequence[CardDuration], lash_at_lobe_mm: float, base_radius_mm: float | None
+) -> list[SymmetricLobe]:
+    """Other smooth lobes that the same card allows: fuller and slimmer, on quicker and quieter ramps.
+
+    Shapes that a flat follower could not have ground (with ``base_radius_mm``, no negative radius) are left out.
+    They span what the card leaves open; the estimated lobe itself lies among them.
+    """
+    return list(_open_shapes(peak_mm, tuple(durations), lash_at_lobe_mm, base_radius_mm))
+
+
+_SPAN = (
+    (6.0, _USUAL_RAMP_VELOCITY),
+    (11.0, _USUAL_RAMP_VELOCITY),
+    (_USUAL_POWER, 0.5 * _USUAL_RAMP_VELOCITY),
+    (_USUAL_POWER, 2.0 * _USUAL_RAMP_VELOCITY),
+)
+"""Main event powers and ramp velocities (mm/rad) to either side of the usual."""
+
+
+@lru_cache(maxsize=128)
+def _open_shapes(
+    peak_mm: float, durations: tuple[CardDuration, ...], lash: float, base_radius_mm: float | None
+) -> tuple[SymmetricLobe, ...]:
+    lifts = np.array([d.lift_mm for d in durations])
+    wanted = np.array([d.duration_rad for d in durations])
+    height = min(max(lash + 0.05, 0.12), _RAMP_HEIGHT[1], 0.2 * peak_mm)
+    free: tuple[str, ...] = ("beta",) if len(durations) == 1 else ("beta", "ramp_height")
+    found = []
+    for power, velocity in _SPAN if len(durations) < 3 else ():
+        start = _Shape(float(wanted.max()) / 4.0, power, velocity, height)
+        shape = _solve(peak_mm, start, free, lifts, wanted)
+        if shape is None or not _smooth(shape.lobe(peak_mm)):
+            continue
+        lobe = shape.lobe(peak_mm)
+        if base_radius_mm is None or flat_follower_min_radius_mm(lobe, base_radius_mm) > 0.0:
+            found.append(lobe)
+    return tuple(found)
 
 
 @lru_cache(maxsize=256)

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-import scipy  # its parts load when first used, which keeps the start quick
 
 from arcstack.mech.cam.law import Array, LiftLaw
 
@@ -36,6 +35,26 @@ def lift_table(law: LiftLaw) -> tuple[Array, Array]:
 
 
 @dataclass(frozen=True)
+class Samples:
+    """A law every quarter of a cam degree: angle (rad), lift, velocity and acceleration per cam rad, read-only."""
+
+    angle: Array
+    lift: Array
+    velocity: Array
+    acceleration: Array
+
+
+@lru_cache(maxsize=128)
+def samples(law: LiftLaw) -> Samples:
+    """The law's samples, taken once."""
+    angle = grid(law, math.radians(0.25))
+    columns = [angle, *(law.evaluate(angle, order) for order in range(3))]
+    for column in columns:
+        column.setflags(write=False)
+    return Samples(*columns)
+
+
+@dataclass(frozen=True)
 class LobeFacts:
     """Extremes of a lift law: mm, mm/rad, mm/rad² of cam angle."""
 
@@ -45,6 +64,7 @@ class LobeFacts:
     min_accel_mm_per_rad2: float
 
 
+@lru_cache(maxsize=128)
 def facts(law: LiftLaw) -> LobeFacts:
     """Extremes over the lobe, from samples 0.1 cam degree apart.
 
@@ -76,18 +96,19 @@ def flat_follower_min_radius_mm(law: LiftLaw, base_circle_radius_mm: float) -> f
 def crossings_rad(law: LiftLaw, lift_mm: float) -> tuple[float, float]:
     """Cam angles where lift rises through and falls back through ``lift_mm``.
 
-    Raises ``ValueError`` where the check lift is not below the lobe's lift, or not above zero.
+    The crossings nearest the nose, read off the lift table. Raises ``ValueError`` where the check lift is not below
+    the lobe's lift, or not above zero.
     """
     if not 0.0 < lift_mm < _one(law, 0.0):
         raise ValueError(f"a check lift of {lift_mm:g} mm is not between zero and the lobe's lift")
-    start, end = law.support_rad
-
-    def over(angle: float) -> float:
-        return _one(law, angle) - lift_mm
-
-    return float(scipy.optimize.brentq(over, start, 0.0, xtol=1e-10)), float(
-        scipy.optimize.brentq(over, 0.0, end, xtol=1e-10)
-    )
+    angles, lift = lift_table(law)
+    top = int(np.searchsorted(angles, 0.0))
+    below = np.nonzero(lift[:top] < lift_mm)[0]
+    after = np.nonzero(lift[top:] < lift_mm)[0]
+    first, last = (int(below[-1]) if len(below) else 0), top + (int(after[0]) if len(after) else len(lift) - top - 1)
+    rises = np.interp(lift_mm, lift[first : first + 2], angles[first : first + 2])
+    falls = np.interp(-lift_mm, -lift[last - 1 : last + 1], angles[last - 1 : last + 1])
+    return float(rises), float(falls)
 
 
 def duration_crank_rad(law: LiftLaw, lift_mm: float) -> float:

@@ -141,6 +141,22 @@ class SymmetricLobe:
 
 
 @dataclass(frozen=True)
+class AsymmetricLobe:
+    """A lobe whose opening flank is one symmetric lobe's and whose closing flank another's, of the same lift."""
+
+    opening: SymmetricLobe
+    closing: SymmetricLobe
+
+    @property
+    def support_rad(self) -> tuple[float, float]:
+        return self.opening.support_rad[0], self.closing.support_rad[1]
+
+    def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
+        angle = np.asarray(cam_rad, dtype=np.float64)
+        return np.where(angle < 0, self.opening.evaluate(angle, order), self.closing.evaluate(angle, order))
+
+
+@dataclass(frozen=True)
 class ScaledLaw:
     """A lobe's law seen at the valve through a constant follower ratio."""
 

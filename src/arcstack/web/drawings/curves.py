@@ -9,6 +9,7 @@ from arcstack.assess import cam, control, piston
 from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import Array
+from arcstack.mech.piston import piston_drop_mm
 from arcstack.units import FORCE, LENGTH, Dimension, System, show
 from arcstack.units.convert import factor
 
@@ -98,31 +99,38 @@ def _speeds(ctx: Context, separation: float) -> list[tuple[str, str, float]]:
     return [*rows, ("gap", "separation", separation)]
 
 
-def lift_chart(ctx: Context, system: System) -> Chart | None:
-    """Lift at the valve, before and after lash, over the cam, with the card's check lifts."""
-    try:
-        curve = cam.curve(ctx)
-        lash = cam.lash(ctx).value
-    except (MissingInput, CurveConflict):
+def cam_chart(ctx: Context, system: System) -> Chart | None:
+    """Lift, velocity and acceleration at the valve over the crank, both sides, the piston's room faint behind."""
+    drawn = [(side, style) for side, style in ((ctx, "valve"), (ctx.other, "other")) if _has_curve(side)]
+    if not drawn:
         return None
-    start, end = (math.degrees(a) for a in curve.valve.support_rad)
-    degrees = np.arange(math.floor(start) - 4.0, math.ceil(end) + 5.0, 1.0)
-    gross = curve.valve.evaluate(np.radians(degrees))
-    net = np.maximum(gross - lash, 0.0)
-    at = int(np.argmax(net))
-    unit = factor(LENGTH, LENGTH.unit(system))
-    return {
-        "x": [float(d) for d in degrees],
-        "x_name": "cam degrees from the nose",
-        "y_name": LENGTH.unit(system),
-        "decimals": LENGTH.decimals(system),
-        "series": [
-            {"name": "Before lash", "style": "piston", "y": _scaled(gross, LENGTH, system)},
-            {"name": "Net, at the valve", "style": "valve", "y": _scaled(net, LENGTH, system)},
-        ],
-        "point": {
-            "x": 0.0,
-            "y": round(float(net[at]) / unit, 4),
-            "text": f"net {show(float(net[at]), LENGTH, system)}",
-        },
-    }
+    degrees = np.arange(-300.0, 301.0, 2.0)
+    crank = np.radians(degrees)
+    length = factor(LENGTH, LENGTH.unit(system))
+    panels: list[dict[str, Any]] = [
+        {"name": f"lift, {LENGTH.unit(system)}", "decimals": LENGTH.decimals(system), "series": []},
+        {"name": f"velocity, {LENGTH.unit(system)}/rad", "decimals": LENGTH.decimals(system), "series": []},
+        {"name": f"acceleration, {LENGTH.unit(system)}/rad²", "decimals": 1, "series": []},
+    ]
+    for side, style in drawn:
+        law, angle = cam.curve(side).valve, (crank - cam.nose_crank_rad(side)) / 2.0
+        for order, panel in enumerate(panels):
+            y = [round(float(v) / length, 5) for v in law.evaluate(angle, order)]
+            panel["series"].append({"name": side.side_name.capitalize(), "style": style, "y": y})
+    stroke = ctx.build.engine.stroke
+    rod = ctx.build.engine.rod
+    if stroke and rod:
+        offset = ctx.build.engine.pin_offset
+        drop = piston_drop_mm(crank, stroke.value, rod.value, offset.value if offset else 0.0)
+        tallest = max(cam.gross_lift(side).value for side, _ in drawn)
+        faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
+        panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
+    return {"x": [float(d) for d in degrees], "x_name": "crank degrees, 0 at gas-exchange TDC", "panels": panels}
+
+
+def _has_curve(ctx: Context) -> bool:
+    try:
+        cam.nose_crank_rad(ctx)
+    except (MissingInput, CurveConflict):
+        return False
+    return True

@@ -30,6 +30,12 @@ def path_of(points: Sequence[Point], closed: bool = True) -> str:
     return f"M{moves}" + ("Z" if closed else "")
 
 
+def picture(class_: str, box: tuple[float, float, float, float], words: str) -> Element:
+    """The root of a drawing: view box as x, y, width, height, and its words for those who cannot see it."""
+    view = " ".join(num(v) for v in box)
+    return Element("svg", {"class": class_, "viewBox": view, "role": "img", "aria-label": words})
+
+
 def polygon(parent: Element, points: Sequence[Point], class_: str) -> Element:
     return add(parent, "path", d=path_of(points), class_=class_)
 

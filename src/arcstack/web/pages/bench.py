@@ -5,14 +5,19 @@ from typing import Any
 
 from flask import abort, render_template
 
-from arcstack.assess import Assessment, assess, cam
+from arcstack.assess import Assessment, assess, cam, card, follower
+from arcstack.assess.context import Context
 from arcstack.build import SIDES, Build
+from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.services import Current
 from arcstack.units import System
-from arcstack.web.drawings.curves import clearance_chart, contact_chart, lift_chart
+from arcstack.web.drawings.crown import crown, lobe_picture
+from arcstack.web.drawings.curves import cam_chart, clearance_chart, contact_chart
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
+from arcstack.web.pages.whatif import centreline_deg
 from arcstack.web.session import current_system, workshop
+from arcstack.web.view.events import tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage
 from arcstack.web.view.margins import WIDTH, margins
 from arcstack.web.view.rows import FIGURE_LABELS, FieldRow, field_row, figure_row
@@ -90,12 +95,32 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
         index = moving.nose
         shown.update(drawing=drawing, frames=moving, geometry=geometry, curve=scrubber(moving, index), index=index)
     if bench.stage.name == "cam":
-        shown.update(chart=lift_chart(ctx, system), audits=cam.audits(ctx), conflict=cam.conflict(ctx))
+        shown.update(
+            chart=cam_chart(ctx, system),
+            audits=card.audits(ctx),
+            conflict=card.conflict(ctx),
+            compared=card.against_curve(ctx),
+            cautions=follower.cautions(ctx),
+            crown=crown(ctx),
+            lobe_picture=lobe_picture(ctx),
+            event_tables=tables(ctx, 0.0, system),
+            curve=ctx.side.cam.curve,
+            smoothed=_smoothed(ctx),
+        )
     if bench.stage.name == "control":
         shown.update(chart=contact_chart(ctx, system))
     if bench.stage.name == "clearance":
-        shown.update(chart=clearance_chart(ctx, system))
+        shown.update(chart=clearance_chart(ctx, system), centrelines=_centrelines(bench.build))
     return shown
+
+
+def _smoothed(ctx: Context) -> Smoothed | None:
+    table = ctx.side.cam.curve
+    return cam.smoothed(table, ctx.side.cam.hand) if table else None
+
+
+def _centrelines(build: Build) -> dict[str, float | None]:
+    return {side: centreline_deg(build, side) for side in SIDES}
 
 
 def stage_page(bench: Bench) -> str:

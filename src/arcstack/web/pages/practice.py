@@ -46,6 +46,9 @@ class LimitRow:
 
 def title_of(key: str) -> str:
     bare = key.split("@")[0]
+    if bare.startswith("follower.contact_pressure."):
+        check, _, pair = bare.rpartition(".")
+        return f"{CHECKS[check].title}, {pair}"
     return _OTHERS.get(bare) or CHECKS[bare].title
 
 

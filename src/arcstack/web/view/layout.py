@@ -38,7 +38,10 @@ STAGES: tuple[Stage, ...] = (
         "brief",
         "Brief",
         (
-            Group("Speeds and use", _under("brief", "use", "usual_speed", "peak_speed", "limiter", "overspeed")),
+            Group(
+                "Speeds and use",
+                (*_under("brief", "use", "usual_speed", "peak_speed", "limiter", "overspeed"), "engine.cranking_speed"),
+            ),
             Group(
                 "Boost and fuel",
                 _under("brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio", "fuel"),
@@ -65,7 +68,12 @@ STAGES: tuple[Stage, ...] = (
         "cam",
         "Cam",
         (
-            Group("Lift", _under("cam", "code", "lobe_lift", "valve_lift", "ratio", "lash", "base_circle")),
+            Group(
+                "Lift",
+                _under(
+                    "cam", "code", "lobe_lift", "valve_lift", "ratio", "lash", "lash_hot", "base_circle", "lobe_width"
+                ),
+            ),
             Group(
                 "Durations",
                 tuple(f"cam.duration_{i}.{n}" for i in (1, 2, 3) for n in ("check_lift", "duration", "place")),
@@ -73,12 +81,34 @@ STAGES: tuple[Stage, ...] = (
             ),
             Group(
                 "Centreline and events",
-                _under("cam", "centreline", "tdc_event", "bdc_event", "event_lift", "event_place"),
+                _under(
+                    "cam",
+                    "centreline",
+                    "centreline_means",
+                    "peak_offset",
+                    "tdc_event",
+                    "bdc_event",
+                    "event_lift",
+                    "event_place",
+                ),
                 help="Either will do; with both, the card is audited.",
             ),
             Group("Phaser", _under("cam", "phaser_advance", "phaser_retard")),
+            Group(
+                "Follower on the lobe",
+                _under("stack.bucket", "shimming", "materials", "offset", "arm", "arm_height"),
+                help="Offset for a bucket; arm for a finger.",
+            ),
+            Group("Drive", _under("engine", "sprocket_teeth", "drive_pitch")),
+            Group("Measured curve", _under("cam", "hand")),
         ),
-        (("lift.gross", ""), ("lift.net", ""), ("cam.centreline", "")),
+        (
+            ("lift.gross", ""),
+            ("lift.net", ""),
+            ("cam.centreline", ""),
+            ("timing.overlap", ""),
+            ("follower.eccentricity", ""),
+        ),
     ),
     Stage(
         "stack",
@@ -147,6 +177,7 @@ STAGES: tuple[Stage, ...] = (
                 ("engine.deck", "engine.gasket", "clearance.recess", "clearance.pocket", "engine.milling"),
                 help="Used while the drop is not measured. A cut lowers a measured drop too.",
             ),
+            Group("Valve to valve", ("engine.valve_spacing",)),
         ),
         (("piston.drop", ""), ("piston.parked", ""), ("piston.swept", "")),
     ),

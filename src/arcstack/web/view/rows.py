@@ -114,6 +114,8 @@ FIGURE_LABELS = {
     "lift.net": "Net lift",
     "cam.centreline": "Centreline",
     "cam.curve": "Lift curve",
+    "follower.eccentricity": "Contact off centre, most",
+    "timing.overlap": "Overlap at 1 mm net, phased",
     "stack.installed_height": "Installed height",
     "stack.inner_height": "Installed height, inner",
     "spring.seat_load": "Seat load",

@@ -1,0 +1,153 @@
+"""A measured lift table: read, looked at, corrected, taken; and the curve carried away."""
+
+from typing import TypeVar
+
+import numpy as np
+from flask import Blueprint, abort, make_response, render_template, request
+from werkzeug.wrappers import Response
+
+from arcstack.assess import assess, cam
+from arcstack.assess.context import MissingInput
+from arcstack.build import SIDES, set_curve
+from arcstack.build.parts import Hand, MeasuredCurve, Place
+from arcstack.errors import CurveConflict, StaleRevision
+from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
+from arcstack.mech.cam.facts import facts
+from arcstack.web.drawings.reading import reading_picture
+from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.view.events import tables
+
+blueprint = Blueprint("curve", __name__, url_prefix="/builds/<int:build_id>/<side>/curve")
+
+E = TypeVar("E", AngleUnit, LiftUnit, Direction, Place, Hand)
+
+
+def _choice(kind: type[E], name: str) -> E | None:
+    word = request.form.get(name, "")
+    return kind(word) if word in tuple(kind) else None
+
+
+def _table() -> str | bytes:
+    """The dropped file where there is one, else the pasted text."""
+    upload = request.files.get("file")
+    if upload is not None and upload.filename:
+        return upload.stream.read()
+    return request.form.get("table", "")
+
+
+def _read() -> Reading:
+    choices = Choices(
+        request.form.get("angle_column", type=int),
+        request.form.get("lift_column", type=int),
+        _choice(AngleUnit, "angle_unit"),
+        _choice(LiftUnit, "lift_unit"),
+        _choice(Direction, "direction"),
+    )
+    return read_table(_table(), choices)
+
+
+def _curve(reading: Reading) -> MeasuredCurve:
+    assert reading.facts is not None
+    return MeasuredCurve(
+        origin=" ".join(request.form.get("origin", "").split())[:80],
+        place=_choice(Place, "place") or Place.LOBE,
+        cam_rad=reading.cam_rad,
+        lift_mm=reading.lift_mm,
+        resolution_mm=min(reading.facts.resolution_mm, 1.0),
+        noise_mm=min(reading.facts.noise_mm, 5.0),
+    )
+
+
+def _known(side: str) -> None:
+    if side not in SIDES:
+        abort(404)
+
+
+@blueprint.post("/read")
+def read(build_id: int, side: str) -> str:
+    """Show what was understood of a table; nothing is stored."""
+    _known(side)
+    reading = _read()
+    text = _table()
+    shown = text if isinstance(text, str) else ""
+    if isinstance(text, bytes) and reading.rows:
+        shown = text.decode("utf-8-sig", "replace")
+    parts: dict[str, object] = {}
+    if reading.sound:
+        smoothed = cam.smoothed(_curve(reading), Hand.USUAL)
+        found = facts(smoothed.law)
+        parts = {
+            "picture": reading_picture(np.array(reading.cam_rad), np.array(reading.lift_mm), smoothed),
+            "smoothed": smoothed,
+            "found": found,
+        }
+    return render_template(
+        "curve/understood.html",
+        reading=reading,
+        text=shown,
+        build_id=build_id,
+        side=side,
+        angle_units=list(AngleUnit),
+        lift_units=list(LiftUnit),
+        directions=list(Direction),
+        places=list(Place),
+        place=_choice(Place, "place") or Place.LOBE,
+        origin=request.form.get("origin", ""),
+        **parts,
+    )
+
+
+@blueprint.post("/take")
+def take(build_id: int, side: str) -> Response:
+    """Store the table as the side's measured curve."""
+    _known(side)
+    reading = _read()
+    if not reading.sound:
+        return make_response(read(build_id, side), 422)
+    return _saved(build_id, side, _curve(reading), "Measured curve taken")
+
+
+@blueprint.post("/drop")
+def drop(build_id: int, side: str) -> Response:
+    """Go back to the card's estimate; the curve stays in the revisions."""
+    _known(side)
+    return _saved(build_id, side, None, "Measured curve dropped")
+
+
+def _saved(build_id: int, side: str, curve: MeasuredCurve | None, reason: str) -> Response:
+    base = request.form.get("base", type=int)
+    if base is None:
+        abort(400)
+    try:
+        changed = set_curve(workshop().open(build_id, base).build, side, curve)
+        workshop().save(build_id, base, changed, current_who(), f"{reason}, {side}")
+    except StaleRevision:
+        told = "The build was changed in another window. Reload, then take the table again; nothing was stored."
+        return make_response(render_template("parts/notice.html", title="Another window was faster", message=told), 409)
+    response = make_response("", 204)
+    response.headers["HX-Refresh"] = "true"
+    return response
+
+
+@blueprint.get("/export.csv")
+def export(build_id: int, side: str) -> Response:
+    """The curve at the valve as CSV. 404 while there is none."""
+    _known(side)
+    build = workshop().open(build_id).build
+    try:
+        curve = cam.curve(assess(build).sides[side])
+    except (MissingInput, CurveConflict):
+        abort(404)
+    response = Response(write_curve(curve.valve, f"{build.name}, {side}"), mimetype="text/csv")
+    response.headers["Content-Disposition"] = f'attachment; filename="{side}-lift.csv"'
+    return response
+
+
+@blueprint.get("/events")
+def events(build_id: int, side: str) -> str:
+    """The events with the phaser anywhere in its range."""
+    _known(side)
+    degrees = request.args.get("advance", 0.0, type=float)
+    advance = float(np.radians(min(max(degrees, -90.0), 90.0)))
+    ctx = assess(workshop().open(build_id).build).sides[side]
+    return render_template("curve/_events.html", event_tables=tables(ctx, advance, current_system()))

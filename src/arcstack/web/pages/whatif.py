@@ -1,0 +1,102 @@
+"""Both centrelines slid, a tooth out, a cut head: what it would do, with nothing stored."""
+
+import math
+
+from flask import Blueprint, abort, render_template, request
+
+from arcstack.assess import Assessment, assess, cam, timing
+from arcstack.assess.context import Context, MissingInput
+from arcstack.build import SIDES, Build, change
+from arcstack.checks import Verdict
+from arcstack.errors import CurveConflict, FieldError
+from arcstack.mech import timing as timing_model
+from arcstack.units import ANGLE, show
+from arcstack.web.session import current_system, workshop
+from arcstack.web.view.margins import margins
+
+blueprint = Blueprint("whatif", __name__, url_prefix="/builds/<int:build_id>/<side>/what-if")
+
+CHECKS = ("piston.clearance", "piston.clearance_swept", "valve.to_valve", "timing.overlap")
+
+
+def centreline_deg(build: Build, side: str) -> float | None:
+    """The side's centreline in crank degrees, stated or worked."""
+    try:
+        return math.degrees(cam.centreline(assess(build).sides[side]).value)
+    except MissingInput:
+        return None
+
+
+@blueprint.get("", endpoint="show")
+def show_page(build_id: int, side: str) -> str:
+    if side not in SIDES:
+        abort(404)
+    build = workshop().open(build_id).build
+    tried, told = _tried(build)
+    before, after = assess(build), assess(tried)
+    rows = [row for s in SIDES for row in _rows(before, after, s)]
+    return render_template("stages/_whatif.html", rows=rows, told=told, closing=closing(after.sides["intake"]))
+
+
+def _tried(build: Build) -> tuple[Build, list[str]]:
+    """The build with both cams moved as asked, and what was done in words."""
+    told: list[str] = []
+    retard, words = _drive(build)
+    told += words
+    for side in SIDES:
+        asked = request.args.get(side, type=float)
+        held = centreline_deg(build, side)
+        if held is None:
+            continue
+        wanted = asked if asked is not None else held
+        # later is a larger intake centreline (after TDC) and a smaller exhaust one (before TDC)
+        moved = wanted + retard if side == "intake" else wanted - retard
+        try:
+            build = change(build, f"{side}.cam.centreline", f"{moved:.3f} deg")
+        except FieldError as error:
+            told.append(error.message)
+    cut = request.args.get("cut", 0.0, type=float)
+    if cut:
+        held_cut = build.engine.milling.value if build.engine.milling else 0.0
+        try:
+            build = change(build, "engine.milling", f"{held_cut + cut:.3f} mm")
+        except FieldError as error:
+            told.append(error.message)
+    return build, told
+
+
+def _drive(build: Build) -> tuple[float, list[str]]:
+    """Crank degrees both cams come late by teeth and by a cut, and the words for it."""
+    teeth, pitch = build.engine.sprocket_teeth, build.engine.drive_pitch
+    tooth = request.args.get("tooth", 0, type=int)
+    cut = request.args.get("cut", 0.0, type=float)
+    if not (tooth or cut):
+        return 0.0, []
+    if teeth is None or (cut and pitch is None):
+        return 0.0, ["Give the cam sprocket’s teeth and the belt or chain pitch (Cam stage) for teeth and cuts."]
+    late = tooth * math.degrees(timing_model.tooth_rad(teeth.value))
+    if cut and pitch is not None:
+        late += math.degrees(timing_model.milling_retard_rad(cut, teeth.value, pitch.value))
+    return late, [f"Both cams {abs(late):.1f} crank degrees {'late' if late >= 0 else 'early'}."]
+
+
+def _rows(before: Assessment, after: Assessment, side: str) -> list[tuple[str, str, Verdict, Verdict, str, str]]:
+    system = current_system()
+    old = {g.verdict.id: g for g in margins(before, side, system)}
+    new = {g.verdict.id: g for g in margins(after, side, system)}
+    rows = []
+    for check in CHECKS:
+        if side == "exhaust" and check in ("valve.to_valve", "timing.overlap"):
+            continue
+        a, b = old[check], new[check]
+        rows.append((b.verdict.title, side, a.verdict, b.verdict, str(a.shown or "–"), str(b.shown or "–")))
+    return rows
+
+
+def closing(ctx: Context) -> str:
+    """Intake closing at 1 mm net lift, in words; empty while there is no curve."""
+    try:
+        events = timing.events(ctx, 1.0 + cam.lash(ctx).value)
+    except (MissingInput, CurveConflict, ValueError):
+        return ""
+    return f"{show(events.closes_rad - math.pi, ANGLE)} after BDC"

@@ -1,0 +1,68 @@
+"""The events of a cam on any basis, as a table."""
+
+import math
+from dataclasses import dataclass
+
+from arcstack.assess import cam
+from arcstack.assess.context import Context, MissingInput
+from arcstack.errors import CurveConflict
+from arcstack.mech import timing
+from arcstack.units import ANGLE, LENGTH, System, show
+
+CHECK_LIFTS = (0.1, 0.1524, 0.5, 1.0, 1.27, 2.0)
+"""0.1 to 2 mm, with 0.006 and 0.050 in among them."""
+
+
+@dataclass(frozen=True)
+class EventRow:
+    """One check lift: opening and closing as builders say them, duration, middle."""
+
+    lift: str
+    opens: str
+    closes: str
+    duration: str
+    middle: str
+
+
+@dataclass(frozen=True)
+class EventTable:
+    basis: str
+    rows: list[EventRow]
+
+
+def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]:
+    """Events at the lobe, and at the valve with cold and with hot lash, the phaser at ``advance_rad``."""
+    try:
+        curve, nose = cam.curve(ctx), cam.nose_crank_rad(ctx)
+        i, cold = cam.ratio(ctx).value, cam.lash(ctx).value
+    except (MissingInput, CurveConflict):
+        return []
+    bases = [("at the lobe", 0.0, i), (f"at the valve, lash {show(cold, LENGTH, system)}", cold, 1.0)]
+    hot = ctx.side.cam.lash_hot
+    if hot is not None:
+        bases.append((f"at the valve, hot, lash {show(hot.value, LENGTH, system)}", hot.value, 1.0))
+    found = []
+    for basis, lash, scale in bases:
+        rows = []
+        for lift in CHECK_LIFTS:
+            at = lift * scale + lash
+            if at < cam.gross_lift(ctx).value:
+                rows.append(_row(ctx.intake, lift, timing.events(curve.valve, at, nose, advance_rad), system))
+        found.append(EventTable(basis, rows))
+    return found
+
+
+def _row(intake: bool, lift: float, e: timing.Events, system: System) -> EventRow:
+    opens = _said(e.opens_rad, "TDC") if intake else _said(e.opens_rad + math.pi, "BDC")
+    closes = _said(e.closes_rad - math.pi, "BDC") if intake else _said(e.closes_rad, "TDC")
+    return EventRow(
+        str(show(lift, LENGTH, system)),
+        opens,
+        closes,
+        str(show(e.duration_rad, ANGLE)),
+        str(show(abs(e.centreline_rad), ANGLE)),
+    )
+
+
+def _said(angle: float, centre: str) -> str:
+    return f"{show(abs(angle), ANGLE)} {'A' if angle >= 0 else 'B'}{centre}"
