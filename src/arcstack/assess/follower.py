@@ -66,7 +66,7 @@ def _pressure(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float, 
     angles, radius = curvature(ctx)
     found, width = control.separation_spring_alone(ctx), ctx.entry("cam.lobe_width", "w")
     force = np.nan_to_num(found.train.contact_force_N(angles, rpm), nan=0.0) * cam.ratio(ctx).value
-    where = np.abs(angles) <= math.radians(12.0) if near_nose else np.ones(len(angles), dtype=bool)
+    where = np.abs(angles) <= math.radians(5.0) if near_nose else np.ones(len(angles), dtype=bool)
     pressure = np.where(where, contact.hertz_line_MPa(force, width.value, radius), 0.0)
     if np.any(np.isnan(pressure)):
         raise MissingInput(Missing(ctx.path("cam.base_circle"), "A base circle that leaves no negative radius"))

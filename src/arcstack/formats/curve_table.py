@@ -172,7 +172,7 @@ def _split(text: str, separator: str, decimal: str) -> _Grid | None:
             cells.pop()
         if len(cells) >= 2 and all(number.match(c) for c in cells):
             rows.append((n, tuple(float(c.replace(",", ".")) for c in cells)))
-        elif not rows and any(re.search("[A-Za-zµ°]", c) for c in cells):
+        elif not rows and not strays and any(re.search("[A-Za-zµ°]", c) for c in cells) and not _numbers(cells):
             header = tuple(cells)
         else:
             strays.append((n, line.strip()))
@@ -183,6 +183,11 @@ def _split(text: str, separator: str, decimal: str) -> _Grid | None:
     strays += [(n, "a row with another number of columns") for n, r in rows if len(r) != width]
     kept = tuple((n, r) for n, r in rows if len(r) == width)
     return _Grid(separator, decimal, kept, header, tuple(sorted(strays))) if len(kept) >= 8 else None
+
+
+def _numbers(cells: Sequence[str]) -> bool:
+    """Whether any cell is a figure: then the line is a row gone wrong, not a header."""
+    return any(_NUMBER_POINT.match(c) or _NUMBER_COMMA.match(c) for c in cells)
 
 
 def _columns(values: Array, header: Sequence[str], choices: Choices) -> Choices:

@@ -120,9 +120,10 @@ def _runs(high: "np.ndarray[tuple[int], np.dtype[np.bool_]]") -> list[tuple[int,
 
 
 def _base(flank: Array, tallest: float, before: bool) -> float | None:
-    """Base reading on one side of the lobe: the mean of its flat end, or None where it has none."""
+    """Base reading on one side of the lobe: the middle of its flat end, or None where it has none."""
     if len(flank) < 2:
         return None
-    end = flank[0] if before else flank[-1]
-    flat = flank[np.abs(flank - np.quantile(flank, 0.1 if len(flank) > 4 else 0.0)) < 0.005 * tallest]
-    return float(np.mean(flat)) if len(flat) else float(end)
+    rough = float(np.quantile(flank, 0.1))
+    flat = flank[np.abs(flank - rough) < max(4.0 * noise_mm(flank), 0.002 * tallest)]
+    # the median, so that the foot of a ramp among the flat readings does not lift the base
+    return float(np.median(flat)) if len(flat) else float(flank[0] if before else flank[-1])

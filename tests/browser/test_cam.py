@@ -1,0 +1,53 @@
+from playwright.sync_api import Page, expect
+
+from tests.browser.acts import opened, wait_level
+from tests.browser.conftest import Site
+from tests.web.test_curve import TABLE
+
+
+def test_a_measured_table_is_read_corrected_taken_and_dropped(page: Page, site: Site, tmp_path: object) -> None:
+    build = site.sound()
+    opened(page, site.stage(build, "cam"))
+    page.click("summary:has-text('Read a measured lift table')")
+    page.fill("#table", TABLE.replace("-90 0.000", "-90 about nought"))
+    page.click("#table-form button")
+    told = page.locator(".understood")
+    expect(told).to_contain_text("Line 1")
+    expect(told).to_contain_text("lift 10.400 mm")
+    page.select_option(".understood select[name='lift_unit']", "in")
+    expect(told).to_contain_text("no valve's")
+    expect(told.locator("text=Take this curve")).to_have_count(0)
+    assert page.input_value("#table").startswith("-90 about")
+    page.select_option(".understood select[name='lift_unit']", "mm")
+    page.click("text=Take this curve")
+    expect(page.locator("#base")).to_have_value("2")
+    expect(page.locator(".curve-box")).to_contain_text("180 readings at the lobe")
+    wait_level(page, "cam.ramp", "fail")
+    page.click("text=Drop it, back to the card")
+    expect(page.locator("#base")).to_have_value("3")
+    wait_level(page, "cam.ramp", "clear")
+
+
+def test_three_panels_share_a_cursor_and_the_phaser_slides_the_events(page: Page, site: Site) -> None:
+    opened(page, site.stage(site.sound(), "cam"))
+    chart = page.locator(".chart svg")
+    for words in ("lift, mm", "velocity, mm/rad", "acceleration, mm/rad²"):
+        expect(chart).to_contain_text(words)
+    expect(page.locator("#events")).to_contain_text("4.0° BTDC")
+    page.focus("input[name='advance']")
+    for _ in range(10):
+        page.keyboard.press("ArrowRight")
+    expect(page.locator("#events")).to_contain_text("14.0° BTDC")
+    expect(page.locator("#advance-now")).to_have_text("10")
+
+
+def test_sliding_a_centreline_answers_and_stores_nothing(page: Page, site: Site) -> None:
+    build = site.failing()
+    opened(page, site.stage(build, "clearance"))
+    expect(page.locator("#whatif")).to_contain_text("−0.47 mm")
+    page.focus(".what-if input[name='intake']")
+    for _ in range(20):
+        page.keyboard.press("ArrowRight")
+    expect(page.locator("#now-intake")).to_have_text("116")
+    expect(page.locator("#whatif tbody tr").nth(1).locator("b")).not_to_have_text("−0.47 mm")
+    assert site.workshop.open(build).revision == 1

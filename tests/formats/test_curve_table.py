@@ -1,0 +1,161 @@
+"""A lobe written as each accepted text form, by hand, and read back to within its rounding."""
+
+import math
+import re
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, read_table, write_curve
+from arcstack.mech.cam.facts import duration_crank_rad, facts
+from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.mech.cam.smoothing import smooth
+
+LOBE = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
+DEGREES = np.arange(0.0, 360.0)
+LIFT = LOBE.evaluate(np.radians((DEGREES - 143.0 + 180.0) % 360.0 - 180.0))
+
+
+def rows(angle: np.ndarray, lift: np.ndarray, separator: str = "\t", digits: int = 3, comma: bool = False) -> str:  # type: ignore[type-arg]
+    lines = [f"{a:g}{separator}{y:.{digits}f}" for a, y in zip(angle, lift, strict=True)]
+    return "\n".join(line.replace(".", ",") if comma else line for line in lines)
+
+
+ON_LOBE = (DEGREES > 60) & (DEGREES < 226)
+
+FORMS = {
+    "tab": rows(DEGREES, LIFT),
+    "comma": rows(DEGREES, LIFT, ", "),
+    "semicolon and comma decimals": "Winkel;Hub mm\n" + rows(DEGREES, LIFT, ";", comma=True),
+    "spaces, comments": "# rig 4\n\n" + rows(DEGREES, LIFT, "   "),
+    "quoted header": '"angle","lift"\n' + rows(DEGREES, LIFT, ","),
+    "crank degrees": "crank deg\tlift\n" + rows(DEGREES * 2, LIFT),
+    "inches": rows(DEGREES, LIFT / 25.4, "\t", 5),
+    "thou": rows(DEGREES, LIFT / 0.0254, "\t", 2),
+    "any zero": rows(DEGREES, LIFT + 3.217),
+    "falling": rows(DEGREES[::-1], LIFT[::-1]),
+    "sign turned": rows(DEGREES, -LIFT),
+    "one lobe": rows(DEGREES[ON_LOBE], LIFT[ON_LOBE]),
+    "windows lines": rows(DEGREES, LIFT).replace("\n", "\r\n"),
+    "third column": "\n".join(f"{i},{a:g},{y:.3f}" for i, (a, y) in enumerate(zip(DEGREES, LIFT, strict=True))),
+    "uneven steps": rows(np.delete(DEGREES, range(300, 340, 2)), np.delete(LIFT, range(300, 340, 2))),
+}
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_each_form_reads_back(form: str) -> None:
+    choices = Choices(angle_column=1, lift_column=2) if form == "third column" else Choices()
+    reading = read_table(FORMS[form], choices)
+    assert reading.sound, reading.findings
+    law = smooth(np.array(reading.cam_rad), np.array(reading.lift_mm)).law
+    assert facts(law).max_lift_mm == pytest.approx(10.4, abs=0.003)
+    assert math.degrees(duration_crank_rad(law, 1.0)) == pytest.approx(226.57, abs=0.1)
+
+
+def test_what_was_understood_is_told() -> None:
+    reading = read_table(FORMS["semicolon and comma decimals"])
+    assert (reading.separator, reading.decimal, reading.header) == (";", ",", ("Winkel", "Hub mm"))
+    assert reading.whole_turn
+    assert reading.choices == Choices(0, 1, AngleUnit.CAM, LiftUnit.MM, Direction.AS_READ)
+    assert reading.facts is not None
+    assert read_table(FORMS["any zero"]).facts.base_mm == pytest.approx(3.217, abs=0.001)  # type: ignore[union-attr]
+
+
+def test_a_correction_is_obeyed() -> None:
+    corrected = read_table(FORMS["tab"], Choices(lift_unit=LiftUnit.INCH))
+    assert not corrected.sound
+    assert any("no valve's" in f.message for f in corrected.findings)
+    crank = read_table(FORMS["one lobe"], Choices(angle_unit=AngleUnit.CRANK))
+    assert crank.cam_rad[-1] - crank.cam_rad[0] == pytest.approx(math.radians(164.0 / 2))
+
+
+@pytest.mark.parametrize(
+    ("text", "line", "words"),
+    [
+        ("", None, "nothing to read"),
+        ("   \n\n", None, "nothing to read"),
+        (b"\x89PNG\r\n\x1a\n\x00\x00", None, "picture"),
+        ("9 " * 600_000, None, "1.2 MB"),
+        ("\n".join(f"{y:.3f}" for y in LIFT), None, "only one column"),
+        ("cam a\ncam b\ncam c", None, "no rows of figures"),
+        (rows(DEGREES, LIFT + LOBE.evaluate(np.radians(DEGREES - 300.0))), None, "2 lobes in one table"),
+        (rows(DEGREES[100:190], LIFT[100:190]), 1, "starts before the lift is back"),
+        (rows(DEGREES * 3, LIFT), 242, "run past 720"),
+        (rows(DEGREES, LIFT * 0.001, digits=5), None, "no valve's"),
+        (rows(np.repeat(5.0, 40), LIFT[:40]), None, "fewer than twelve"),
+        (rows(np.arange(6000) / 20, np.zeros(6000)), None, "thin the table"),
+    ],
+)
+def test_a_table_that_is_none_says_why_and_where(text: str | bytes, line: int | None, words: str) -> None:
+    reading = read_table(text)
+    assert not reading.sound
+    wrong = [f for f in reading.findings if f.wrong]
+    assert any(re.search(re.escape(words), f.message) for f in wrong), wrong
+    if line is not None:
+        assert wrong[0].line == line
+
+
+@pytest.mark.parametrize(
+    ("text", "line", "words"),
+    [
+        (rows(DEGREES, LIFT).replace("100\t", "100\tabout "), 101, "no row of figures"),
+        (rows(np.insert(DEGREES, 5, 4.0), np.insert(LIFT, 5, LIFT[4])), 6, "doubled row"),
+        (rows(np.delete(DEGREES, range(120, 128)), np.delete(LIFT, range(120, 128))), None, "no readings from"),
+        (rows(DEGREES, LIFT + np.where(DEGREES > 143, 0.05, 0.0)), None, "does not close"),
+        (rows(DEGREES[::-1], LIFT[::-1]), None, "the angles fall"),
+        (rows(DEGREES, -LIFT), None, "sign was turned over"),
+    ],
+)
+def test_what_is_odd_is_told_and_the_rest_kept(text: str, line: int | None, words: str) -> None:
+    reading = read_table(text)
+    assert reading.cam_rad
+    told = [f for f in reading.findings if words in f.message]
+    assert told, reading.findings
+    if line is not None:
+        assert told[0].line == line
+
+
+@given(st.text(max_size=400))
+def test_no_text_breaks_the_reader(text: str) -> None:
+    reading = read_table(text)
+    assert reading.findings or reading.sound
+
+
+@given(st.binary(max_size=300))
+def test_no_bytes_break_the_reader(data: bytes) -> None:
+    assert read_table(data).findings is not None
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_noise_of_five_micrometres(seed: int) -> None:
+    angle = np.arange(-90.0, 90.0, 0.5)
+    noisy = LOBE.evaluate(np.radians(angle)) + np.random.default_rng(seed).normal(0.0, 0.005, len(angle))
+    reading = read_table(rows(angle, noisy, digits=4))
+    assert reading.facts is not None
+    assert reading.facts.noise_mm == pytest.approx(0.005, rel=0.35)
+    found = smooth(np.array(reading.cam_rad), np.array(reading.lift_mm))
+    assert found.residual_mm == pytest.approx(0.005, rel=0.15)
+    for check in (0.15, 1.0, 1.27):
+        exact = math.degrees(duration_crank_rad(LOBE, check))
+        assert math.degrees(duration_crank_rad(found.law, check)) == pytest.approx(exact, abs=0.5)
+    nose = float(found.law.evaluate(np.zeros(1), 2)[0])
+    assert nose == pytest.approx(float(LOBE.evaluate(np.zeros(1), 2)[0]), rel=0.05)
+
+
+def test_a_stronger_hand_leaves_more_and_spends_less() -> None:
+    angle = np.radians(np.arange(-90.0, 90.0, 0.5))
+    noisy = LOBE.evaluate(angle) + np.random.default_rng(2).normal(0.0, 0.005, len(angle))
+    light, usual, strong = (smooth(angle, noisy, hand) for hand in (0.1, 1.0, 10.0))
+    assert light.residual_mm < usual.residual_mm < strong.residual_mm
+    assert light.freedom > usual.freedom > strong.freedom
+
+
+def test_an_exported_curve_is_read_back() -> None:
+    text = write_curve(LOBE, "Larch,\nintake")
+    assert text.startswith("# Larch, intake\n")
+    reading = read_table(text)
+    assert reading.sound, reading.findings
+    law = smooth(np.array(reading.cam_rad), np.array(reading.lift_mm)).law
+    assert facts(law).max_lift_mm == pytest.approx(10.4, abs=1e-3)
