@@ -16,6 +16,9 @@ const STYLES = {
   phased: { color: "#0d5c66", width: 2.2, type: "dashed" },
   gap: { color: INK, width: 2.2, type: "solid" },
   other: { color: "#8a5600", width: 1.8, type: "solid" },
+  green: { color: "#2c6e49", width: 1.8, type: "solid" },
+  red: { color: "#b3261e", width: 1.8, type: "solid" },
+  violet: { color: "#5d3a8a", width: 1.8, type: "solid" },
   faint: { color: HAIR, width: 1.5, type: "solid" },
 };
 

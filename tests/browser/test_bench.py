@@ -180,7 +180,7 @@ def test_charts_are_drawn_from_the_same_figures(page: Page, site: Site) -> None:
 
 
 @pytest.mark.parametrize("width", [1280, 820])
-@pytest.mark.parametrize("stage", ["brief", "cam", "stack", "control", "clearance", "practice", "revisions"])
+@pytest.mark.parametrize("stage", ["brief", "cam", "stack", "control", "clearance", "practice", "revisions", "cams"])
 def test_nothing_scrolls_sideways(page: Page, site: Site, stage: str, width: int) -> None:
     page.set_viewport_size({"width": width, "height": 800 if width == 1280 else 1180})
     opened(page, site.stage(site.sound(), stage))

@@ -1,6 +1,6 @@
 """The build document: one definition of each part, frozen and versioned."""
 
-from arcstack.build.edit import change, clear, get, problems, set_curve, set_evidence
+from arcstack.build.edit import change, clear, get, problems, set_cam, set_curve, set_evidence
 from arcstack.build.entry import Entry, enter
 from arcstack.build.fields import FIELDS, Field, Kind
 from arcstack.build.model import FORMAT, SIDES, VERSION, Build, Override, Side
@@ -21,6 +21,7 @@ __all__ = [
     "enter",
     "get",
     "problems",
+    "set_cam",
     "set_curve",
     "set_evidence",
 ]

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from arcstack.build.entry import Entry, enter
 from arcstack.build.fields import FIELDS, Field, Kind
 from arcstack.build.model import SIDES, Build
-from arcstack.build.parts import MeasuredCurve
+from arcstack.build.parts import Cam, MeasuredCurve
 from arcstack.build.words import LONGEST_TEXT
 from arcstack.checks import Evidence
 from arcstack.errors import FieldError, QuantityError
@@ -77,6 +77,12 @@ def set_curve(build: Build, side: str, curve: MeasuredCurve | None) -> Build:
     """The document with a measured curve on one side, or without one."""
     build.side(side)
     return _put(build, [side, "cam", "curve"], curve)
+
+
+def set_cam(build: Build, side: str, cam: Cam) -> Build:
+    """The document with a whole cam, card and curve, on one side."""
+    build.side(side)
+    return _put(build, [side, "cam"], cam)
 
 
 def clear(build: Build, path: str) -> Build:

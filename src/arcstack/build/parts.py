@@ -204,6 +204,7 @@ class Duration(Part):
 
 
 class Cam(Part):
+    kept: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
     code: Annotated[str, Words("Cam")] = ""
     lobe_lift: Annotated[Entry | None, Quantity("Lobe lift", LENGTH, 1, 20, "Lobe height less base circle.")] = None
     valve_lift: Annotated[

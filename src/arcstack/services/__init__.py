@@ -1,6 +1,7 @@
 """Use cases: they take who, when and a database as arguments, and know no page."""
 
+from arcstack.services.cam_library import CamLibrary, Kept, Use
 from arcstack.services.difference import Change, differences
 from arcstack.services.workshop import Current, Who, Workshop
 
-__all__ = ["Change", "Current", "Who", "Workshop", "differences"]
+__all__ = ["CamLibrary", "Change", "Current", "Kept", "Use", "Who", "Workshop", "differences"]

@@ -20,6 +20,19 @@ class BuildTable(Base):
     changed: Mapped[datetime]
 
 
+class CamTable(Base):
+    """A cam kept under a name of the builder's own; ``key`` is what builds that use it carry."""
+
+    __tablename__ = "cam"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(String(40), unique=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    origin: Mapped[str] = mapped_column(String(200))
+    changed: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)
+
+
 class RevisionTable(Base):
     """A revision: the whole document as it was accepted. Only ever added."""
 

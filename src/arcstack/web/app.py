@@ -16,7 +16,7 @@ from arcstack.formats import LARGEST
 from arcstack.services import Workshop
 from arcstack.store import Database
 from arcstack.web import links, marks
-from arcstack.web.pages import curve, editing, practice, revisions, stages, whatif, workshop
+from arcstack.web.pages import cams, curve, editing, practice, revisions, stages, whatif, workshop
 from arcstack.web.session import current_system
 
 POLICY = (
@@ -43,7 +43,7 @@ def create_app(data: Path, testing: bool = False) -> Flask:
     )
     CSRFProtect(app)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"))
-    for page in (workshop, stages, editing, revisions, practice, curve, whatif):
+    for page in (workshop, stages, editing, revisions, practice, curve, whatif, cams):
         app.register_blueprint(page.blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(

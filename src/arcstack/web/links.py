@@ -90,3 +90,8 @@ def curve(build_id: int, side: str, what: str) -> str:
 
 def what_if(build_id: int, side: str) -> str:
     return url_for("whatif.show", build_id=build_id, side=side)
+
+
+def cams(build_id: int, side: str, what: str = "index") -> str:
+    """The cam library from a build: ``index``, ``keep``, ``use`` or ``forget``."""
+    return url_for(f"cams.{what}", build_id=build_id, side=side)

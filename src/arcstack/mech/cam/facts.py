@@ -54,6 +54,17 @@ def samples(law: LiftLaw) -> Samples:
     return Samples(*columns)
 
 
+def lobe_area_mm_rad(law: LiftLaw) -> float:
+    """Area under the lift curve, mm · crank rad: what the lobe offers to flow.
+
+    >>> from arcstack.mech.cam.law import SymmetricLobe
+    >>> round(lobe_area_mm_rad(SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))), 2)
+    27.54
+    """
+    angles, lift = lift_table(law)
+    return float(2.0 * np.trapezoid(lift, angles))
+
+
 @dataclass(frozen=True)
 class LobeFacts:
     """Extremes of a lift law: mm, mm/rad, mm/rad² of cam angle."""

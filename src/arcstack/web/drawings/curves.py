@@ -134,3 +134,30 @@ def _has_curve(ctx: Context) -> bool:
     except (MissingInput, CurveConflict):
         return False
     return True
+
+
+_STYLES = ("valve", "other", "gap", "green", "red", "violet")
+
+
+def compare_chart(cams: list[tuple[str, Context]], system: System) -> Chart | None:
+    """Lift, velocity and acceleration of several cams over the crank, each where its own centreline puts it."""
+    drawn = [(name, ctx, style) for (name, ctx), style in zip(cams, _STYLES, strict=False) if _has_curve(ctx)]
+    if not drawn:
+        return None
+    degrees = np.arange(-300.0, 301.0, 2.0) if len({c.intake for _, c, _ in drawn}) > 1 else _span(drawn[0][1])
+    crank = np.radians(degrees)
+    length = factor(LENGTH, LENGTH.unit(system))
+    names = ("lift", "velocity", "acceleration")
+    units = ("", "/rad", "/rad²")
+    panels = []
+    for order, (name, per) in enumerate(zip(names, units, strict=True)):
+        series = []
+        for label, ctx, style in drawn:
+            y = cam.curve(ctx).valve.evaluate((crank - cam.nose_crank_rad(ctx)) / 2.0, order)
+            series.append({"name": label, "style": style, "y": [round(float(v) / length, 5) for v in y]})
+        panels.append({"name": f"{name}, {LENGTH.unit(system)}{per}", "decimals": 3, "series": series})
+    return {"x": [float(d) for d in degrees], "x_name": "crank degrees, 0 at gas-exchange TDC", "panels": panels}
+
+
+def _span(ctx: Context) -> Array:
+    return np.arange(-60.0, 301.0, 2.0) if ctx.intake else np.arange(-300.0, 61.0, 2.0)

@@ -1,0 +1,76 @@
+"""Cams kept by name, stored and found."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import delete, func, or_, select
+from sqlalchemy.orm import Session
+
+from arcstack.errors import NotFound
+from arcstack.store.tables import BuildTable, CamTable, RevisionTable
+
+
+@dataclass(frozen=True)
+class CamRow:
+    """A kept cam; ``document`` is its JSON text."""
+
+    key: str
+    name: str
+    origin: str
+    changed: datetime
+    document: str
+
+
+class Cams:
+    """The cams of one workshop, within one unit of work."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+
+    def all(self) -> list[CamRow]:
+        """Kept cams by name."""
+        return [_row(r) for r in self.session.scalars(select(CamTable).order_by(CamTable.name))]
+
+    def get(self, key: str) -> CamRow:
+        """Raises ``NotFound``."""
+        found = self.session.scalar(select(CamTable).where(CamTable.key == key))
+        if found is None:
+            raise NotFound("That cam is not kept any more.")
+        return _row(found)
+
+    def named(self, name: str) -> CamRow | None:
+        found = self.session.scalar(select(CamTable).where(CamTable.name == name))
+        return _row(found) if found else None
+
+    def put(self, row: CamRow) -> None:
+        """Add a cam, or change the one that has its key."""
+        found = self.session.scalar(select(CamTable).where(CamTable.key == row.key))
+        if found is None:
+            found = CamTable(key=row.key)
+            self.session.add(found)
+        found.name, found.origin, found.changed, found.document = row.name, row.origin, row.changed, row.document
+
+    def remove(self, key: str) -> None:
+        self.session.execute(delete(CamTable).where(CamTable.key == key))
+
+    def users(self, key: str) -> list[tuple[int, str, str]]:
+        """Builds whose newest revision carries the cam: (id, name, side)."""
+        sides = {
+            side: func.json_extract(RevisionTable.document, f"$.{side}.cam.kept") for side in ("intake", "exhaust")
+        }
+        rows = self.session.execute(
+            select(BuildTable.id, BuildTable.name, *sides.values())
+            .join(RevisionTable, (RevisionTable.build_id == BuildTable.id) & (RevisionTable.number == BuildTable.head))
+            .where(or_(*(column == key for column in sides.values())))
+            .order_by(BuildTable.name)
+        )
+        return [
+            (build_id, name, side)
+            for build_id, name, *kept in rows
+            for side, value in zip(sides, kept, strict=True)
+            if value == key
+        ]
+
+
+def _row(r: CamTable) -> CamRow:
+    return CamRow(r.key, r.name, r.origin, r.changed, r.document)

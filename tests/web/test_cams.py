@@ -1,0 +1,50 @@
+import re
+
+from tests.web.conftest import Browser
+
+
+def at(browser: Browser, build: int, what: str = "") -> str:
+    return f"/builds/{build}/intake/cams{what}"
+
+
+def key_of(page: str, name: str) -> str:
+    found = re.search(rf'value="([0-9a-f]{{32}})"[^>]*aria-label="compare {name}"', page)
+    assert found
+    return found[1]
+
+
+def test_keep_use_compare_and_ask(browser: Browser) -> None:
+    assert "None yet" in browser.get(at(browser, browser.sound))
+    browser.post(at(browser, browser.sound, "/keep"), 302, name="Hill 254")
+    page = browser.get(at(browser, browser.failing))
+    key = key_of(page, "Hill 254")
+    assert "Tamarack, lake-boat four, intake" in page
+
+    compared = browser.get(at(browser, browser.failing, f"?cam={key}"))
+    assert "now: F-262 in" in compared
+    assert re.search(r"Net lift.*?10.29 mm.*?best.*?9.80 mm.*?worst", compared, re.S)
+    assert browser.workshop.open(browser.failing).revision == 1
+
+    browser.post(at(browser, browser.failing, "/use"), 302, key=key, base=1)
+    lift = browser.workshop.open(browser.failing).build.intake.cam.lobe_lift
+    assert lift is not None
+    assert lift.typed == "10.00 mm"
+
+    browser.type("intake.cam.lobe_lift", "10.30", 200, "edit", stage="cam")
+    asked = browser.post(at(browser, browser.failing, "/keep"), 409, name="Hill 254")
+    assert "is kept already" in asked
+    assert "1 other side carries it: Tamarack, lake-boat four, intake" in asked
+    held = browser.workshop.open(browser.sound).build.intake.cam.lobe_lift
+    assert held is not None
+    assert held.typed == "10.00 mm"
+    browser.post(at(browser, browser.failing, "/keep"), 302, name="Hill 254", answer="builds")
+    changed = browser.workshop.open(browser.sound).build.intake.cam.lobe_lift
+    assert changed is not None
+    assert changed.value == 10.3
+
+
+def test_wrong_requests_are_told(browser: Browser) -> None:
+    assert "Give the cam a name" in browser.post(at(browser, browser.sound, "/keep"), 422, name=" ")
+    assert "not kept any more" in browser.post(at(browser, browser.sound, "/use"), 404, key="gone", base=1)
+    browser.get("/builds/1/left/cams", 404)
+    assert "Kept cams" in browser.get(at(browser, browser.sound, "?cam=gone"))
