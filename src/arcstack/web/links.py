@@ -88,8 +88,8 @@ def curve(build_id: int, side: str, what: str) -> str:
     return url_for(f"curve.{what}", build_id=build_id, side=side)
 
 
-def what_if(build_id: int, side: str) -> str:
-    return url_for("whatif.show", build_id=build_id, side=side)
+def what_if(build_id: int, side: str, what: str = "show") -> str:
+    return url_for(f"whatif.{what}", build_id=build_id, side=side)
 
 
 def cams(build_id: int, side: str, what: str = "index") -> str:

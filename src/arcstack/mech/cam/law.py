@@ -23,7 +23,7 @@ class LiftLaw(Protocol):
         """First and last cam angle (rad) with lift above zero."""
 
     def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
-        """Lift (mm) for order 0, velocity (mm/rad) for 1, acceleration (mm/rad²) for 2."""
+        """Lift (mm) for order 0, velocity (mm/rad) for 1, acceleration (mm/rad²) for 2, jerk (mm/rad³) for 3."""
 
 
 @dataclass(frozen=True)
@@ -62,7 +62,9 @@ class PolynomialFlank:
             scale = c / self.beta_rad**order
             for k in range(order):
                 scale *= p - k
-            total += scale * x ** (p - order)
+            # a term that is differentiated away must not leave nought times infinity at the nose
+            if scale != 0.0:
+                total += scale * x ** (p - order)
         return total
 
 
@@ -95,7 +97,8 @@ class Ramp:
             return 0.5 * v * (u - np.sin(k * u) / k) + v * np.clip(distance_rad - rise, 0.0, None)
         if order == 1:
             return 0.5 * v * (1.0 - np.cos(k * u))
-        return np.where(distance_rad < rise, 0.5 * v * k * np.sin(k * u), 0.0)
+        curve = np.sin(k * u) if order == 2 else k * np.cos(k * u)
+        return np.where(distance_rad < rise, 0.5 * v * k * curve, 0.0)
 
 
 @dataclass(frozen=True)
@@ -133,9 +136,9 @@ class SymmetricLobe:
         if self.ramp.height_mm > 0:
             foot = ~main & (angle < self.half_width_rad)
             out[foot] = self.ramp.evaluate(self.half_width_rad - angle[foot], order)
-            if order == 1:
+            if order % 2:
                 out[foot] = -out[foot]
-        if order == 1:
+        if order % 2:
             out = np.where(np.asarray(cam_rad) < 0, -out, out)
         return out
 

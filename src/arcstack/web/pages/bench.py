@@ -20,6 +20,7 @@ from arcstack.web.session import current_system, workshop
 from arcstack.web.view.events import tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage
 from arcstack.web.view.margins import WIDTH, margins
+from arcstack.web.view.motion import motion_rows
 from arcstack.web.view.rows import FIGURE_LABELS, FieldRow, field_row, figure_row
 
 
@@ -104,6 +105,10 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
             crown=crown(ctx),
             lobe_picture=lobe_picture(ctx),
             event_tables=tables(ctx, 0.0, system),
+            bucket=ctx.bucket,
+            ratio_now=ctx.side.cam.ratio.value if ctx.side.cam.ratio else None,
+            motion_rpm=_speed(bench.build),
+            motion_rows=motion_rows(ctx, _speed(bench.build)),
             curve=ctx.side.cam.curve,
             smoothed=_smoothed(ctx),
         )
@@ -112,6 +117,12 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
     if bench.stage.name == "clearance":
         shown.update(chart=clearance_chart(ctx, system), centrelines=_centrelines(bench.build))
     return shown
+
+
+def _speed(build: Build) -> int:
+    """Speed that the motion starts at: the limiter, else 6,000."""
+    limiter = build.brief.limiter
+    return round(limiter.value) if limiter else 6000
 
 
 def _smoothed(ctx: Context) -> Smoothed | None:

@@ -16,6 +16,7 @@ from arcstack.mech.cam.facts import facts
 from arcstack.web.drawings.reading import reading_picture
 from arcstack.web.session import current_system, current_who, workshop
 from arcstack.web.view.events import tables
+from arcstack.web.view.motion import motion_rows
 
 blueprint = Blueprint("curve", __name__, url_prefix="/builds/<int:build_id>/<side>/curve")
 
@@ -151,3 +152,12 @@ def events(build_id: int, side: str) -> str:
     advance = float(np.radians(min(max(degrees, -90.0), 90.0)))
     ctx = assess(workshop().open(build_id).build).sides[side]
     return render_template("curve/_events.html", event_tables=tables(ctx, advance, current_system()))
+
+
+@blueprint.get("/motion")
+def motion_at(build_id: int, side: str) -> str:
+    """Velocity, acceleration and jerk at a speed chosen on the page."""
+    _known(side)
+    rpm = min(max(request.args.get("rpm", 6000.0, type=float), 0.0), 20000.0)
+    ctx = assess(workshop().open(build_id).build).sides[side]
+    return render_template("curve/_motion.html", motion_rows=motion_rows(ctx, rpm))

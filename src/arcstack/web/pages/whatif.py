@@ -10,7 +10,8 @@ from arcstack.build import SIDES, Build, change
 from arcstack.checks import Verdict
 from arcstack.errors import CurveConflict, FieldError
 from arcstack.mech import timing as timing_model
-from arcstack.units import ANGLE, show
+from arcstack.mech.cam.facts import facts
+from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.session import current_system, workshop
 from arcstack.web.view.margins import margins
 
@@ -100,3 +101,65 @@ def closing(ctx: Context) -> str:
     except (MissingInput, CurveConflict, ValueError):
         return ""
     return f"{show(events.closes_rad - math.pi, ANGLE)} after BDC"
+
+
+@blueprint.get("/ratio")
+def ratio(build_id: int, side: str) -> str:
+    """What another follower ratio would do to lift, motion and every check of this side."""
+    if side not in SIDES:
+        abort(404)
+    build = workshop().open(build_id).build
+    asked = request.args.get("ratio", 0.0, type=float)
+    try:
+        tried = change(build, f"{side}.cam.ratio", f"{asked:.4f}")
+    except FieldError as error:
+        return render_template("stages/_ratio.html", told=error.message, rows=[], shapes=[])
+    before, after = assess(build), assess(tried)
+    return render_template(
+        "stages/_ratio.html", told="", rows=_moved(before, after, side), shapes=_shapes(before, after, side)
+    )
+
+
+def _moved(before: Assessment, after: Assessment, side: str) -> list[tuple[str, Verdict, Verdict, str, str]]:
+    """Every check whose figure another ratio changes: the checks it reopens."""
+    system = current_system()
+    old = {g.verdict.id: g for g in margins(before, side, system)}
+    rows = []
+    for g in margins(after, side, system):
+        was = old.get(g.verdict.id)
+        if was is not None and str(was.shown) != str(g.shown):
+            rows.append((g.verdict.title, was.verdict, g.verdict, str(was.shown or "–"), str(g.shown or "–")))
+    return rows
+
+
+def _shapes(before: Assessment, after: Assessment, side: str) -> list[tuple[str, str, str]]:
+    """Lift, velocity and duration at 1 mm of the valve, now and then."""
+    found = []
+    for label, work in _RATIO_SHAPES:
+        texts = []
+        for assessment in (before, after):
+            try:
+                texts.append(work(assessment.sides[side]))
+            except (MissingInput, CurveConflict, ValueError):
+                texts.append("–")
+        found.append((label, texts[0], texts[1]))
+    return found
+
+
+def _gross(ctx: Context) -> str:
+    return str(show(cam.gross_lift(ctx).value, LENGTH, current_system()))
+
+
+def _velocity(ctx: Context) -> str:
+    return f"{facts(cam.curve(ctx).valve).peak_velocity_mm_per_rad:.2f} mm/rad"
+
+
+def _duration(ctx: Context) -> str:
+    return str(show(timing.events(ctx, 1.0 + cam.lash(ctx).value).duration_rad, ANGLE))
+
+
+_RATIO_SHAPES = (
+    ("Lift before lash", _gross),
+    ("Velocity at the valve, most", _velocity),
+    ("Duration at 1 mm net", _duration),
+)

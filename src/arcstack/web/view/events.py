@@ -1,6 +1,7 @@
 """The events of a cam on any basis, as a table."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from arcstack.assess import cam
@@ -22,6 +23,7 @@ class EventRow:
     closes: str
     duration: str
     middle: str
+    overlap: str
 
 
 @dataclass(frozen=True)
@@ -41,18 +43,41 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
     hot = ctx.side.cam.lash_hot
     if hot is not None:
         bases.append((f"at the valve, hot, lash {show(hot.value, LENGTH, system)}", hot.value, 1.0))
+    across = _across(ctx)
     found = []
     for basis, lash, scale in bases:
         rows = []
         for lift in CHECK_LIFTS:
             at = lift * scale + lash
             if at < cam.gross_lift(ctx).value:
-                rows.append(_row(ctx.intake, lift, timing.events(curve.valve, at, nose, advance_rad), system))
+                events = timing.events(curve.valve, at, nose, advance_rad)
+                other = across(lift, basis) if across else None
+                rows.append(_row(ctx.intake, lift, events, other, system))
         found.append(EventTable(basis, rows))
     return found
 
 
-def _row(intake: bool, lift: float, e: timing.Events, system: System) -> EventRow:
+def _across(ctx: Context) -> Callable[[float, str], timing.Events | None] | None:
+    """The other side's events at the same lift on the same kind of basis, its phaser parked; None without its curve."""
+    other = ctx.other
+    try:
+        curve, nose = cam.curve(other), cam.nose_crank_rad(other)
+        i, cold = cam.ratio(other).value, cam.lash(other).value
+    except (MissingInput, CurveConflict):
+        return None
+    hot = other.side.cam.lash_hot
+
+    def events(lift: float, basis: str) -> timing.Events | None:
+        lash = hot.value if hot is not None and "hot" in basis else cold
+        at = lift * i if basis == "at the lobe" else lift + lash
+        if at >= cam.gross_lift(other).value:
+            return None
+        return timing.events(curve.valve, at, nose)
+
+    return events
+
+
+def _row(intake: bool, lift: float, e: timing.Events, other: timing.Events | None, system: System) -> EventRow:
     opens = _said(e.opens_rad, "TDC") if intake else _said(e.opens_rad + math.pi, "BDC")
     closes = _said(e.closes_rad - math.pi, "BDC") if intake else _said(e.closes_rad, "TDC")
     return EventRow(
@@ -61,6 +86,7 @@ def _row(intake: bool, lift: float, e: timing.Events, system: System) -> EventRo
         closes,
         str(show(e.duration_rad, ANGLE)),
         str(show(abs(e.centreline_rad), ANGLE)),
+        "–" if other is None else str(show(timing.overlap_rad(*((e, other) if intake else (other, e))), ANGLE)),
     )
 
 
