@@ -6,7 +6,8 @@ from functools import lru_cache
 import numpy as np
 
 from arcstack.assess.context import Context, MissingInput, figure, length
-from arcstack.build.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place
+from arcstack.build.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
+from arcstack.build.ratio_table import read_ratio_table
 from arcstack.checks import Evidence, Figure, Missing
 from arcstack.mech import follower
 from arcstack.mech.cam import card
@@ -14,17 +15,79 @@ from arcstack.mech.cam.estimate import CardDuration, estimated_asymmetric, open_
 from arcstack.mech.cam.facts import crossings_rad
 from arcstack.mech.cam.law import LiftLaw, ScaledLaw, SymmetricLobe
 from arcstack.mech.cam.smoothing import Smoothed, smooth
+from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_valve, lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, RATIO, show
 
 DURATIONS = ("duration_1", "duration_2", "duration_3")
 
 
 @figure
+def motion(ctx: Context) -> Motion:
+    """How the fitted follower turns lobe lift into valve lift."""
+    bucket = ctx.side.stack.bucket
+    if ctx.bucket:
+        return ConstantRatio(1.0)
+    if bucket.ratio_from is RatioFrom.CONSTANT:
+        return ConstantRatio(ctx.entry("cam.ratio", "i").value)
+    if bucket.ratio_from is RatioFrom.TABLE:
+        if not bucket.ratio_table:
+            raise MissingInput(Missing(ctx.path("stack.bucket.ratio_table"), "Lobe lift and ratio"))
+        return read_ratio_table(bucket.ratio_table)
+    try:
+        return PivotArm(*(f.value for f in _pivot(ctx)))
+    except ValueError as error:
+        raise _no_arm(ctx, error) from error
+
+
+def _no_arm(ctx: Context, error: ValueError) -> MissingInput:
+    return MissingInput(Missing(ctx.path("stack.bucket.pad_arm"), "Arms that fit the lift"), why=str(error))
+
+
+def _pivot(ctx: Context) -> list[Figure]:
+    names = ("arm", "arm_height", "pad_arm", "pad_height")
+    ctx.need(*(f"stack.bucket.{n}" for n in names))
+    return [ctx.entry(f"stack.bucket.{n}", s) for n, s in zip(names, ("A", "h_t", "B", "h_p"), strict=True)]
+
+
+@figure
+def lobe_top(ctx: Context) -> Figure:
+    """Lift of the lobe: given, measured, or what the lift at the valve asks of it."""
+    table = ctx.side.cam.curve
+    if table is not None and table.place is Place.LOBE:
+        return measured_lift(ctx, table)
+    if ctx.given("cam.lobe_lift"):
+        return ctx.entry("cam.lobe_lift", "L_c")
+    if table is not None or ctx.given("cam.valve_lift"):
+        valve = measured_lift(ctx, table) if table is not None else ctx.entry("cam.valve_lift", "L_v")
+        value = lobe_for_valve_mm(motion(ctx), valve.value)
+        return length("L_c", "Lobe lift", value, f"lobe lift that gives {valve.symbol} at the valve", valve)
+    raise MissingInput(Missing(ctx.path("cam.lobe_lift"), "Lobe lift, or valve lift"))
+
+
+@figure
 def ratio(ctx: Context) -> Figure:
-    """The ratio that is fitted: 1 for a bucket, an input otherwise."""
+    """The overall ratio that is fitted, at full lift: 1 for a bucket, an input, or from the follower's own figures."""
     if ctx.bucket:
         return Figure("i", "Follower ratio", 1.0, RATIO, Evidence.MEASURED, None, note="a bucket is 1")
-    return ctx.entry("cam.ratio", "i")
+    how = ctx.side.stack.bucket.ratio_from
+    if how is RatioFrom.CONSTANT:
+        return ctx.entry("cam.ratio", "i")
+    top, moves = lobe_top(ctx), motion(ctx)
+    try:
+        along = [float(moves.valve_mm(np.array([top.value * x]))[0]) / (top.value * x) for x in (0.25, 0.5, 1.0)]
+    except ValueError as error:
+        raise _no_arm(ctx, error) from error
+    value = along[-1]
+    note = (
+        f"Overall ratio {along[0]:.3f} at a quarter, {along[1]:.3f} at half, {along[2]:.3f} at full lift of the lobe."
+    )
+    label = "Follower ratio at full lift"
+    if how is RatioFrom.TABLE:
+        path = ctx.path("stack.bucket.ratio_table")
+        table = Figure("i(L_c)", "Ratio table", value, RATIO, Evidence.MEASURED, path)
+        return Figure.calculated("i", label, value, RATIO, "i = i(L_c)", top, table, note=note)
+    formula = "i = valve lift ÷ L_c, both arms turned alike"
+    return Figure.calculated("i", label, value, RATIO, formula, top, *_pivot(ctx), note=note)
 
 
 @figure
@@ -128,13 +191,13 @@ def _measured_curve(ctx: Context, table: MeasuredCurve) -> Curve:
         "smoothed table × i" if at_lobe else "smoothed table, at the valve", *inputs, note=read.note,
     )  # fmt: skip
     if at_lobe:
-        return Curve(ScaledLaw(found.law, i.value), found.law, origin, found)
+        return Curve(at_valve(found.law, motion(ctx)), found.law, origin, found)
     return Curve(found.law, ScaledLaw(found.law, 1.0 / i.value), origin, found)
 
 
 def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
     """The card's durations with their check lifts at the lobe, and the figures they come from."""
-    i, s = ratio(ctx), lash(ctx)
+    s = lash(ctx)
     durations: list[CardDuration] = []
     inputs: list[Figure] = []
     for name in DURATIONS:
@@ -145,7 +208,7 @@ def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
         angle = ctx.entry(f"cam.{name}.duration", "D")
         lift = check.value
         if row.place is Place.VALVE:
-            lift = follower.lobe_lift_for_valve_lift_mm(lift, i.value, s.value)
+            lift = lobe_for_valve_mm(motion(ctx), lift + s.value)
         words = f"{show(angle.value, ANGLE, extra=-1)} at {show(check.value, LENGTH)} at the {row.place.value}"
         durations.append(CardDuration(lift, angle.value, words))
         inputs += [check, angle]
@@ -160,7 +223,8 @@ def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
 def _estimated_curve(ctx: Context) -> Curve:
     gross, i, s = gross_lift(ctx), ratio(ctx), lash(ctx)
     durations, inputs = card_durations(ctx)
-    peak, lash_at_lobe = gross.value / i.value, s.value / i.value
+    moves = motion(ctx)
+    peak, lash_at_lobe = gross.value / i.value, lobe_for_valve_mm(moves, s.value)
     offset = ctx.absent("cam.peak_offset", "δ", "symmetric")
     lobe = estimated_asymmetric(peak, durations, lash_at_lobe, offset.value)
     shape = Figure(
@@ -176,8 +240,8 @@ def _estimated_curve(ctx: Context) -> Curve:
     others: tuple[LiftLaw, ...] = ()
     if isinstance(lobe, SymmetricLobe):
         base = base_radius(ctx) if ctx.bucket else None
-        others = tuple(ScaledLaw(x, i.value) for x in open_shapes(peak, durations, lash_at_lobe, base))
-    return Curve(ScaledLaw(lobe, i.value), lobe, origin, None, others)
+        others = tuple(at_valve(x, moves) for x in open_shapes(peak, durations, lash_at_lobe, base))
+    return Curve(at_valve(lobe, moves), lobe, origin, None, others)
 
 
 def base_radius(ctx: Context) -> float | None:
@@ -209,12 +273,14 @@ def centreline(ctx: Context) -> Figure:
 def centre_lift_mm(ctx: Context) -> float:
     """Lift at the valve between whose events the centreline lies in the middle: the event lift, else the first
     duration's, else 1 mm; with the lash taken off where it was read at the valve."""
-    cam, i = ctx.side.cam, ratio(ctx).value
+    cam = ctx.side.cam
     entry, place = cam.event_lift, cam.event_place
     if entry is None:
         entry, place = cam.duration_1.check_lift, cam.duration_1.place
     lift = entry.value if entry else 1.0
-    return lift + lash(ctx).value if entry and place is Place.VALVE else lift * i
+    if entry and place is Place.VALVE:
+        return lift + lash(ctx).value
+    return float(motion(ctx).valve_mm(np.array([lift]))[0])
 
 
 @figure

@@ -12,6 +12,7 @@ from arcstack.checks import Figure, Limit
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam import card as card_model
 from arcstack.mech.cam.facts import duration_crank_rad
+from arcstack.mech.ratio import lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, show
 
 
@@ -136,7 +137,7 @@ def against_curve(ctx: Context) -> list[Compared]:
     rows: list[Compared] = []
     try:
         measured = cam.curve(ctx)
-        i, s = cam.ratio(ctx).value, cam.lash(ctx).value
+        moves, s = cam.motion(ctx), cam.lash(ctx).value
     except MissingInput:
         return []
     if ctx.given("cam.lobe_lift"):
@@ -151,7 +152,7 @@ def against_curve(ctx: Context) -> list[Compared]:
         if row.check_lift is None or row.duration is None:
             continue
         at_valve = row.place is Place.VALVE
-        lift = (row.check_lift.value + s) / i if at_valve else row.check_lift.value
+        lift = lobe_for_valve_mm(moves, row.check_lift.value + s) if at_valve else row.check_lift.value
         label = f"Duration at {show(row.check_lift.value, LENGTH)} at the {row.place.value}"
         why = "lash, ratio, or another check lift" if at_valve else "another check lift, or taken at the valve"
         if lift < float(measured.lobe.evaluate(np.zeros(1))[0]):

@@ -16,6 +16,7 @@ FIGURES: Mapping[str, Work] = MappingProxyType(
         "lift.net": cam.net_lift,
         "cam.centreline": cam.centreline,
         "cam.curve": lambda ctx: cam.curve(ctx).origin,
+        "follower.ratio": cam.ratio,
         "follower.eccentricity": follower.eccentricity,
         "timing.overlap": timing.overlap,
         "stack.open_height": stack.open_height,

@@ -59,6 +59,11 @@ def change(build: Build, path: str, text: str, evidence: Evidence | None = None,
             raise FieldError(path, f"At most {LONGEST_TEXT} characters.")
         if not value.isprintable():
             raise FieldError(path, "Holds characters that cannot be printed.")
+        if value and spec.words is not None and spec.words.check is not None:
+            try:
+                spec.words.check(value)
+            except ValueError as error:
+                raise FieldError(path, f"{str(error)[0].upper()}{str(error)[1:]}.") from error
     changed = _put(build, path.split("."), value)
     for _, message in problems(changed):
         raise FieldError(path, message)

@@ -29,6 +29,7 @@ class Field:
     kind: Kind
     quantity: Quantity | None = None
     options: tuple[str, ...] = ()
+    words: Words | None = None
 
 
 def _walk(model: type[BaseModel], prefix: str) -> Iterator[Field]:
@@ -48,7 +49,7 @@ def _field(path: str, info: FieldInfo) -> Field | None:
         if isinstance(spec, Quantity):
             return Field(path, spec.label, spec.help, Kind.QUANTITY, quantity=spec)
         if isinstance(spec, Words):
-            return Field(path, spec.label, spec.help, Kind.WORDS)
+            return Field(path, spec.label, spec.help, Kind.WORDS, words=spec)
         if isinstance(spec, Choice):
             assert isinstance(info.annotation, type)
             assert issubclass(info.annotation, StrEnum)

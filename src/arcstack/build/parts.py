@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 from pydantic import FiniteFloat as Finite
 
 from arcstack.build.entry import Entry, Quantity
+from arcstack.build.ratio_table import read_ratio_table
 from arcstack.build.words import Choice, Words
 from arcstack.checks import Evidence
 from arcstack.errors import QuantityError
@@ -28,6 +29,9 @@ class Part(BaseModel):
     def _within_range(self) -> "Part":
         for name, info in type(self).model_fields.items():
             value = getattr(self, name)
+            words = next((m for m in info.metadata if isinstance(m, Words)), None)
+            if words is not None and words.check is not None and value:
+                words.check(value)
             spec = next((m for m in info.metadata if isinstance(m, Quantity)), None)
             if spec is not None and isinstance(value, Entry):
                 try:
@@ -158,6 +162,12 @@ class Hand(StrEnum):
     LIGHT = "light"
     USUAL = "usual"
     STRONG = "strong"
+
+
+class RatioFrom(StrEnum):
+    CONSTANT = "constant"
+    TABLE = "table"
+    PIVOT = "pivot geometry"
 
 
 class Shimming(StrEnum):
@@ -314,6 +324,16 @@ class Bucket(Part):
     ] = None
     shimming: Annotated[Shimming, Choice("Lash by", "How the lash is set.")] = Shimming.UNDER
     materials: Annotated[Materials, Choice("Follower on lobe")] = Materials.STEEL_ON_STEEL
+    ratio_from: Annotated[RatioFrom, Choice("Ratio from", "Of a finger or rocker.")] = RatioFrom.CONSTANT
+    ratio_table: Annotated[
+        str,
+        StringConstraints(max_length=80),
+        Words("Lobe lift mm, ratio; …", "Overall ratio at several lobe lifts: 3 1.56; 6.5 1.54", read_ratio_table),
+    ] = ""
+    pad_arm: Annotated[Entry | None, Quantity("Finger, pivot to lobe's pad", LENGTH, 8, 80, "", MEASURED)] = None
+    pad_height: Annotated[
+        Entry | None, Quantity("Pad above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", MEASURED)
+    ] = None
     arm: Annotated[Entry | None, Quantity("Finger, pivot to tip", LENGTH, 12, 80, "", MEASURED)] = None
     arm_height: Annotated[
         Entry | None, Quantity("Tip above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", MEASURED)

@@ -4,14 +4,20 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+
 from arcstack.assess import cam
 from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
 from arcstack.mech import timing
+from arcstack.mech.ratio import Motion
 from arcstack.units import ANGLE, LENGTH, System, show
 
 CHECK_LIFTS = (0.1, 0.1524, 0.5, 1.0, 1.27, 2.0)
 """0.1 to 2 mm, with 0.006 and 0.050 in among them."""
+
+
+AT_LOBE = "at the lobe"
 
 
 @dataclass(frozen=True)
@@ -36,19 +42,19 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
     """Events at the lobe, and at the valve with cold and with hot lash, the phaser at ``advance_rad``."""
     try:
         curve, nose = cam.curve(ctx), cam.nose_crank_rad(ctx)
-        i, cold = cam.ratio(ctx).value, cam.lash(ctx).value
+        moves, cold = cam.motion(ctx), cam.lash(ctx).value
     except (MissingInput, CurveConflict):
         return []
-    bases = [("at the lobe", 0.0, i), (f"at the valve, lash {show(cold, LENGTH, system)}", cold, 1.0)]
+    bases = [(AT_LOBE, 0.0), (f"at the valve, lash {show(cold, LENGTH, system)}", cold)]
     hot = ctx.side.cam.lash_hot
     if hot is not None:
-        bases.append((f"at the valve, hot, lash {show(hot.value, LENGTH, system)}", hot.value, 1.0))
+        bases.append((f"at the valve, hot, lash {show(hot.value, LENGTH, system)}", hot.value))
     across = _across(ctx)
     found = []
-    for basis, lash, scale in bases:
+    for basis, lash in bases:
         rows = []
         for lift in CHECK_LIFTS:
-            at = lift * scale + lash
+            at = _at_valve(moves, lift) if basis == AT_LOBE else lift + lash
             if at < cam.gross_lift(ctx).value:
                 events = timing.events(curve.valve, at, nose, advance_rad)
                 other = across(lift, basis) if across else None
@@ -57,19 +63,23 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
     return found
 
 
+def _at_valve(moves: Motion, lobe_mm: float) -> float:
+    return float(moves.valve_mm(np.array([lobe_mm]))[0])
+
+
 def _across(ctx: Context) -> Callable[[float, str], timing.Events | None] | None:
     """The other side's events at the same lift on the same kind of basis, its phaser parked; None without its curve."""
     other = ctx.other
     try:
         curve, nose = cam.curve(other), cam.nose_crank_rad(other)
-        i, cold = cam.ratio(other).value, cam.lash(other).value
+        moves, cold = cam.motion(other), cam.lash(other).value
     except (MissingInput, CurveConflict):
         return None
     hot = other.side.cam.lash_hot
 
     def events(lift: float, basis: str) -> timing.Events | None:
         lash = hot.value if hot is not None and "hot" in basis else cold
-        at = lift * i if basis == "at the lobe" else lift + lash
+        at = _at_valve(moves, lift) if basis == AT_LOBE else lift + lash
         if at >= cam.gross_lift(other).value:
             return None
         return timing.events(curve.valve, at, nose)

@@ -114,6 +114,7 @@ FIGURE_LABELS = {
     "lift.net": "Net lift",
     "cam.centreline": "Centreline",
     "cam.curve": "Lift curve",
+    "follower.ratio": "Follower ratio",
     "follower.eccentricity": "Contact off centre, most",
     "timing.overlap": "Overlap at 1 mm net, phased",
     "stack.installed_height": "Installed height",
