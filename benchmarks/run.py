@@ -76,7 +76,7 @@ def edits() -> dict[str, float]:
         ("cam", "intake.cam.lobe_lift", 9.5),
     ):
         base = int(
-            re.search(r'id="base" value="(\d+)"', client.get(f"/builds/1/intake/{stage}").get_data(as_text=True))[1]
+            re.search(r'id="base"[^>]*value="(\d+)"', client.get(f"/builds/1/intake/{stage}").get_data(as_text=True))[1]
         )  # type: ignore[index]
         taken = []
         for i in range(40):

@@ -19,6 +19,18 @@ class Separated:
     train: RigidTrain
 
 
+@figure
+def train(ctx: Context) -> RigidTrain:
+    """The rigid train held by its spring alone."""
+    return RigidTrain(
+        cam.curve(ctx).valve,
+        spring.seat_load(ctx).value,
+        spring.pack_rate(ctx).value,
+        spring.moving_mass(ctx).value,
+        cam.lash(ctx).value,
+    )
+
+
 def _separation(ctx: Context, with_gas: bool) -> Separated:
     curve, seat, rate = cam.curve(ctx), spring.seat_load(ctx), spring.pack_rate(ctx)
     mass, lash = spring.moving_mass(ctx), cam.lash(ctx)
@@ -28,12 +40,12 @@ def _separation(ctx: Context, with_gas: bool) -> Separated:
         gas_force = gas.difference_force(ctx)
         force = max(gas_force.value, 0.0)
         inputs.insert(2, gas_force)
-    train = RigidTrain(curve.valve, seat.value, rate.value, mass.value, lash.value, force)
-    found = train.separation()
+    held = replace(train(ctx), opening_force_N=force)
+    found = held.separation()
     if found is None:
         raise MissingInput(Missing(ctx.path("cam.duration_1.duration"), "A curve that decelerates"))
     angle = math.degrees(abs(found.cam_rad))
-    tried = [replace(train, valve_law=law).separation_rpm_about() for law in curve.others]
+    tried = [replace(held, valve_law=law).separation_rpm_about() for law in curve.others]
     band = (min(found.rpm, *tried), max(found.rpm, *tried)) if tried else None
     formula = "n = (60/π)·√(min over θ of (S_Σ + k_Σ·(L(θ) − s)" + (" − G_d" if with_gas else "") + ") / (m·|L″(θ)|))"
     label = "Separation speed" + (", gas taken off" if with_gas else ", spring alone")
@@ -42,7 +54,7 @@ def _separation(ctx: Context, with_gas: bool) -> Separated:
         note += f" The card leaves {show(band[0], SPEED)} to {show(band[1], SPEED)} open."
     speed = Figure.calculated("n_s", label, found.rpm, SPEED, formula, *inputs, note=note, band=band)
     where = Figure.calculated("θ_s", "Parts at, from the nose", abs(found.cam_rad), ANGLE, "where that least is", speed)
-    return Separated(speed, where, train)
+    return Separated(speed, where, held)
 
 
 @figure

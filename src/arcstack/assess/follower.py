@@ -64,8 +64,8 @@ def least_radius(ctx: Context) -> Figure:
 def _pressure(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float, float]:
     """Greatest contact pressure at a speed: MPa, cam angle, force."""
     angles, radius = curvature(ctx)
-    found, width = control.separation_spring_alone(ctx), ctx.entry("cam.lobe_width", "w")
-    force = np.nan_to_num(found.train.contact_force_N(angles, rpm), nan=0.0) * cam.ratio(ctx).value
+    width = ctx.entry("cam.lobe_width", "w")
+    force = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0)
     where = np.abs(angles) <= math.radians(5.0) if near_nose else np.ones(len(angles), dtype=bool)
     pressure = np.where(where, contact.hertz_line_MPa(force, width.value, radius), 0.0)
     if np.any(np.isnan(pressure)):

@@ -46,15 +46,24 @@ class RigidTrain:
 
     def closing_force_N(self, cam_rad: Array) -> Array:
         """Spring load less gas force, where the valve is off its seat."""
-        net = self.valve_law.evaluate(cam_rad) - self.lash_mm
-        return self.seat_load_N + self.rate_N_per_mm * net - self.opening_force_N
+        return self._closing_N(self.valve_law.evaluate(cam_rad))
 
     def contact_force_N(self, cam_rad: Array, crank_rpm: float) -> Array:
         """Spring load + m·L″·ω² − gas force, on the lobe (net lift above zero); nan off it."""
-        omega = cam_rad_per_s(crank_rpm)
-        inertia = self.mass_kg * self.valve_law.evaluate(cam_rad, 2) * 1e-3 * omega**2
-        force = self.closing_force_N(cam_rad) + inertia
-        return np.where(self.valve_law.evaluate(cam_rad) > self.lash_mm, force, np.nan)
+        return self._force_N(self.valve_law.evaluate(cam_rad), self.valve_law.evaluate(cam_rad, 2), crank_rpm)
+
+    def sampled_force_N(self, crank_rpm: float) -> Array:
+        """The same at the law's samples, which are taken once for every speed."""
+        law = samples(self.valve_law)
+        return self._force_N(law.lift, law.acceleration, crank_rpm)
+
+    def _force_N(self, lift: Array, acceleration: Array, crank_rpm: float) -> Array:
+        inertia = self.mass_kg * acceleration * 1e-3 * cam_rad_per_s(crank_rpm) ** 2
+        force = self._closing_N(lift) + inertia
+        return np.where(lift > self.lash_mm, force, np.nan)
+
+    def _closing_N(self, lift: Array) -> Array:
+        return self.seat_load_N + self.rate_N_per_mm * (lift - self.lash_mm) - self.opening_force_N
 
     def force_reserve(self, crank_rpm: float) -> float:
         """Least ratio of closing force to the force that inertia needs, over the decelerating lobe.
@@ -98,5 +107,6 @@ class RigidTrain:
         """ω² at which inertia uses up the closing force; infinite where the curve does not decelerate."""
         deceleration = -acceleration * 1e-3
         eligible = (deceleration > 1e-9) & (lift > self.lash_mm)
-        closing = self.seat_load_N + self.rate_N_per_mm * (lift - self.lash_mm) - self.opening_force_N
-        return np.where(eligible, closing / (self.mass_kg * np.where(eligible, deceleration, 1.0)), np.inf)
+        return np.where(
+            eligible, self._closing_N(lift) / (self.mass_kg * np.where(eligible, deceleration, 1.0)), np.inf
+        )
