@@ -114,6 +114,8 @@ function finished(ctx) {
   const input = inputOf(field);
   const told = JSON.parse(ctx.response.headers.get("X-Accepted") ?? "null");
   if (!told) return;
+  // tables that a slider asks for are asked for again, at where the slider stands
+  for (const form of $$("form.slider")) htmx.trigger(form, "input");
   const untouched = input.value === ctx.values.text;
   input.dataset.accepted = told.text;
   if (evidenceOf(field)) evidenceOf(field).dataset.accepted = told.evidence;

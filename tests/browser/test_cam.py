@@ -1,6 +1,6 @@
 from playwright.sync_api import Page, expect
 
-from tests.browser.acts import opened, wait_level
+from tests.browser.acts import opened, put, wait_level
 from tests.browser.conftest import Site
 from tests.web.test_curve import TABLE
 
@@ -51,3 +51,41 @@ def test_sliding_a_centreline_answers_and_stores_nothing(page: Page, site: Site)
     expect(page.locator("#now-intake")).to_have_text("116")
     expect(page.locator("#whatif tbody tr").nth(1).locator("b")).not_to_have_text("−0.47 mm")
     assert site.workshop.open(build).revision == 1
+
+
+def test_tables_under_a_slider_follow_an_edit(page: Page, site: Site) -> None:
+    opened(page, site.stage(site.sound(), "cam"))
+    expect(page.locator("#events")).to_contain_text("4.0° BTDC")
+    put(page, "intake.cam.centreline", "112")
+    expect(page.locator("#events")).to_contain_text("1.0° BTDC")
+    expect(page.locator("#motion")).to_contain_text("m/s²")
+
+
+def test_a_file_is_dropped_on_the_table(page: Page, site: Site) -> None:
+    opened(page, site.stage(site.sound(), "cam"))
+    page.click("summary:has-text('Read a measured lift table')")
+    carried = page.evaluate_handle(
+        "text => { const d = new DataTransfer(); d.items.add(new File([text], 'rig.txt', {type: 'text/plain'})); return d; }",
+        TABLE,
+    )
+    page.dispatch_event("#table", "drop", {"dataTransfer": carried})
+    expect(page.locator(".understood")).to_contain_text("lift 10.400 mm")
+
+
+def test_cams_are_kept_compared_and_put_on_the_head(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, site.stage(build, "cams"))
+    page.fill("#cam-name", "Long stroker")
+    page.click(".keep button")
+    page.check("input[aria-label='compare Long stroker']")
+    page.click("button:has-text('Compare')")
+    expect(page.locator(".comparison")).to_contain_text("Area under the curve")
+    expect(page.locator(".chart svg")).to_contain_text("Long stroker")
+    other = site.failing()
+    opened(page, site.stage(other, "cams"))
+    page.locator("tr:has-text('Long stroker') button:has-text('Use on intake')").click()
+    page.wait_for_url("**/intake/cam")
+    wait_level(page, "timing.overlap", "clear")
+    held = site.workshop.open(other).build.intake.cam.lobe_lift
+    assert held is not None
+    assert held.typed == "10.00 mm"

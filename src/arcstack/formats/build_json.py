@@ -15,7 +15,7 @@ LARGEST = 2_000_000
 
 def write_build(build: Build) -> str:
     """The document as indented JSON; the same build always gives the same text."""
-    return json.dumps(build.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
+    return build.model_dump_json(indent=2) + "\n"
 
 
 def read_build(data: bytes | str) -> Build:

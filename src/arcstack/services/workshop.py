@@ -93,11 +93,11 @@ class Workshop:
 
     def undo_target(self, build_id: int) -> int | None:
         """The revision that a step back leads to: the one before, skipping steps already undone."""
-        rows = self.revisions(build_id)
-        number = rows[0].number
-        by_number = {r.number: r for r in rows}
-        while number in by_number and by_number[number].reason.startswith("back to revision "):
-            number = int(by_number[number].reason.removeprefix("back to revision "))
+        with self.database.session() as session:
+            reasons = Builds(session).reasons(build_id)
+        number = max(reasons)
+        while reasons.get(number, "").startswith("back to revision "):
+            number = int(reasons[number].removeprefix("back to revision "))
         return number - 1 if number > 1 else None
 
     def _head(self, build_id: int) -> int:

@@ -98,6 +98,13 @@ class Builds:
         )
         return [_revision_row(r) for r in rows]
 
+    def reasons(self, build_id: int) -> dict[int, str]:
+        """Why each revision of a build was made, by number; the documents stay where they are."""
+        rows = self.session.execute(
+            select(RevisionTable.number, RevisionTable.reason).where(RevisionTable.build_id == build_id)
+        )
+        return {number: reason for number, reason in rows}
+
 
 def _build_row(r: BuildTable) -> BuildRow:
     return BuildRow(r.id, r.name, r.head, r.changed)

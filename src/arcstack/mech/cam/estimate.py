@@ -116,11 +116,11 @@ def _open_shapes(
 ) -> tuple[SymmetricLobe, ...]:
     lifts = np.array([d.lift_mm for d in durations])
     wanted = np.array([d.duration_rad for d in durations])
-    height = min(max(lash + 0.05, 0.12), _RAMP_HEIGHT[1], 0.2 * peak_mm)
+    usual = _estimated(peak_mm, durations, lash)
     free: tuple[str, ...] = ("beta",) if len(durations) == 1 else ("beta", "ramp_height")
     found = []
     for power, velocity in _SPAN if len(durations) < 3 else ():
-        start = _Shape(float(wanted.max()) / 4.0, power, velocity, height)
+        start = _Shape(usual.flank.beta_rad, power, velocity, usual.ramp.height_mm)
         shape = _solve(peak_mm, start, free, lifts, wanted)
         if shape is None or not _smooth(shape.lobe(peak_mm)):
             continue
