@@ -62,6 +62,7 @@ function panelled(data) {
         lineStyle: STYLES[s.style],
         itemStyle: { color: STYLES[s.style].color },
         emphasis: { disabled: true },
+        ...(i === 0 && s === panel.series[0] && data.marks?.length ? { markLine: { silent: true, symbol: "none", animation: false, lineStyle: { color: MUTED, type: "dashed", width: 1 }, label: { formatter: "{b}", color: MUTED, fontFamily: FONT, fontSize: 11, position: "end", distance: 2 }, data: data.marks.map((m) => ({ xAxis: m.x, name: m.text })) } } : {}),
       })),
     ),
   };

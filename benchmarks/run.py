@@ -4,6 +4,7 @@ usage: python benchmarks/run.py [--write]   (--write renews the table in docs/pe
 """
 
 import gzip
+import math
 import os
 import platform
 import re
@@ -22,6 +23,9 @@ from arcstack.assess import assess
 from arcstack.build import change
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
+from arcstack.formats import read_table
+from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.mech.cam.smoothing import smooth
 from arcstack.web import create_app
 
 ROOT = Path(__file__).parent.parent
@@ -98,6 +102,29 @@ def edits() -> dict[str, float]:
     return found
 
 
+def reading() -> float:
+    """A pasted table of 720 points: read, judged and smoothed."""
+    lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
+    degrees = np.arange(-180.0, 180.0, 0.5)
+    lift = lobe.evaluate(np.radians(degrees)) + RNG.normal(0.0, 0.005, len(degrees))
+    text = "\n".join(f"{a:.1f}\t{y:.4f}" for a, y in zip(degrees, lift, strict=True))
+
+    def once() -> None:
+        found = read_table(text)
+        smooth(np.array(found.cam_rad), np.array(found.lift_mm))
+
+    return p95(times(once, 30))
+
+
+def slide() -> float:
+    """A centreline slid on the what-if: from request to answer."""
+    folder = Path(tempfile.mkdtemp())
+    make_demo(folder)
+    client = create_app(folder).test_client()
+    asked = iter(np.linspace(100.0, 118.0, 41))
+    return p95(times(lambda: client.get(f"/builds/1/intake/what-if?intake={next(asked):.1f}&exhaust=111"), 40))
+
+
 def start(page: str) -> float:
     """From the command to a page, caches warm."""
     folder = tempfile.mkdtemp()
@@ -140,6 +167,10 @@ def main() -> None:
     rows: list[tuple[str, float, float, str]] = [
         ("every check of one build, both sides", checks(), 15, "ms"),
         ("the same after a cam edit, curve made anew (95th percentile)", checks_after_a_cam_edit(), 100, "ms"),
+    ]
+    rows += [
+        ("720 points of a lift table, read and smoothed (95th percentile)", reading(), 100, "ms"),
+        ("a centreline slid, request to answer (95th percentile)", slide(), 100, "ms"),
     ]
     rows += [
         (f"an edit on {stage}, request to swapped parts (95th percentile)", t, 100, "ms")

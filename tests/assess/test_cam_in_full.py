@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from arcstack.assess import assess, cam, card, follower
+from arcstack.assess import assess, cam, card, follower, gas
 from arcstack.assess.figures import find
 from arcstack.build import Build, change, set_curve, set_evidence
 from arcstack.build.parts import MeasuredCurve, Place
@@ -196,3 +196,25 @@ def test_card_against_curve_names_likely_reasons() -> None:
 def test_evidence_of_a_curve_does_not_prove_what_else_is_printed() -> None:
     build = set_curve(set_evidence(SOUND, "intake.stack.outer.load_1", Evidence.PRINTED), "intake", table())
     assert assess(build).verdict("control.separation", "intake").evidence == "on paper"
+
+
+def test_opening_against_cylinder_pressure_loads_the_exhaust_lobe() -> None:
+    # 5 bar in the cylinder, 1.9 bar behind: 0.1·(6.013·683.5 − 2.913·655.6 − 1.013·27.9)
+    ctx = assess(SOUND).sides["exhaust"]
+    assert gas.opening_load(ctx).value == pytest.approx(217.1, abs=0.5)
+    assert gas.opening_load(assess(SOUND).sides["intake"]).value == 0.0
+    hard = edited(SOUND, brief__opening_pressure="30 bar")
+    assert value(hard, "follower.contact_pressure.flank", "exhaust") > value(
+        SOUND, "follower.contact_pressure.flank", "exhaust"
+    )
+    assert value(hard, "follower.contact_pressure.flank") == value(SOUND, "follower.contact_pressure.flank")
+
+
+def test_card_events_nose_and_area_stand_beside_the_curve() -> None:
+    rows = {
+        c.label: c for c in card.against_curve(assess(set_curve(SOUND, "intake", table(skew_deg=6.0))).sides["intake"])
+    }
+    # 1.0 mm at the lobe lasts 226.6·(1 + 1/24) = 236.0°: it opens 118.0 before the middle at 109° after TDC
+    assert rows["Event by TDC"].curve == "9.0°"
+    assert rows["Maximum lift after centreline"].curve.startswith("4.")
+    assert rows["Area under the curve"].difference.endswith("%")

@@ -67,6 +67,10 @@ def test_a_correction_is_obeyed() -> None:
     corrected = read_table(FORMS["tab"], Choices(lift_unit=LiftUnit.INCH))
     assert not corrected.sound
     assert any("no valve's" in f.message for f in corrected.findings)
+    raised = read_table(FORMS["any zero"], Choices(base_mm=3.0))
+    assert raised.facts is not None
+    assert raised.facts.lift_mm == pytest.approx(10.4 + 0.217, abs=0.002)
+    assert min(raised.lift_mm) == pytest.approx(0.217, abs=0.002)
     crank = read_table(FORMS["one lobe"], Choices(angle_unit=AngleUnit.CRANK))
     assert crank.cam_rad[-1] - crank.cam_rad[0] == pytest.approx(math.radians(164.0 / 2))
 

@@ -35,7 +35,9 @@ def test_jerk_is_the_slope_of_acceleration() -> None:
 
 def test_motion_and_another_ratio_on_the_page(browser: Browser) -> None:
     at = f"/builds/{browser.sound}/intake"
-    assert "m/s²" in browser.get(f"{at}/curve/motion?rpm=7000")
+    page = browser.get(f"{at}/curve/motion?rpm=7000")
+    for words in ("m/s²", "Radius of curvature, least", "Contact pressure, most"):
+        assert words in page
     browser.type("engine.follower", "rocker", 200, "edit", stage="brief")
     browser.type("intake.cam.ratio", "1.5", 200, "edit", stage="cam")
     page = browser.get(f"/builds/{browser.failing}/intake/what-if/ratio?ratio=1.6")

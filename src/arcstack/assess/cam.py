@@ -1,5 +1,6 @@
 """Lift, the estimated curve, and the audit of the card."""
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -11,9 +12,9 @@ from arcstack.build.ratio_table import read_ratio_table
 from arcstack.checks import Evidence, Figure, Missing
 from arcstack.mech import follower
 from arcstack.mech.cam import card
-from arcstack.mech.cam.estimate import CardDuration, estimated_asymmetric, open_shapes
+from arcstack.mech.cam.estimate import CardDuration, estimated_asymmetric, estimated_lobe, open_shapes
 from arcstack.mech.cam.facts import crossings_rad
-from arcstack.mech.cam.law import LiftLaw, ScaledLaw, SymmetricLobe
+from arcstack.mech.cam.law import AsymmetricLobe, LiftLaw, ScaledLaw, SymmetricLobe
 from arcstack.mech.cam.smoothing import Smoothed, smooth
 from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_valve, lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, RATIO, show
@@ -220,6 +221,16 @@ def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
     return durations, inputs
 
 
+def card_estimate(ctx: Context) -> LiftLaw:
+    """The law that the card alone would give, at the valve, whether or not a curve was measured."""
+    durations, _ = card_durations(ctx)
+    moves = motion(ctx)
+    if not ctx.given("cam.lobe_lift"):
+        raise MissingInput(Missing(ctx.path("cam.lobe_lift"), "Lobe lift"))
+    peak = ctx.entry("cam.lobe_lift", "L_c").value
+    return at_valve(estimated_lobe(peak, durations, lobe_for_valve_mm(moves, lash(ctx).value)), moves)
+
+
 def _estimated_curve(ctx: Context) -> Curve:
     gross, i, s = gross_lift(ctx), ratio(ctx), lash(ctx)
     durations, inputs = card_durations(ctx)
@@ -235,13 +246,22 @@ def _estimated_curve(ctx: Context) -> Curve:
     origin = Figure.calculated(
         "L(θ)", "Estimated lift curve", gross.value, LENGTH,
         "polynomial main event on ramps, through lift and durations", *inputs,
-        note="Estimated from the card. Good for reserve and first clearances, not for a speed limit to sign.",
+        note=f"Estimated from the card{_ramp_words(lobe)}. Good for reserve and first clearances, not for a speed "
+        "limit to sign.",
     )  # fmt: skip
     others: tuple[LiftLaw, ...] = ()
     if isinstance(lobe, SymmetricLobe):
         base = base_radius(ctx) if ctx.bucket else None
         others = tuple(at_valve(x, moves) for x in open_shapes(peak, durations, lash_at_lobe, base))
     return Curve(at_valve(lobe, moves), lobe, origin, None, others)
+
+
+def _ramp_words(lobe: LiftLaw) -> str:
+    """The ramps that an estimate stands on: height and velocity at the lobe."""
+    flanks = (lobe.opening, lobe.closing) if isinstance(lobe, AsymmetricLobe) else (lobe,)
+    ramps = [f.ramp for f in flanks if isinstance(f, SymmetricLobe)]
+    words = [f"{r.height_mm:.2f} mm at {r.velocity_mm_per_rad * math.pi / 180:.4f} mm per cam degree" for r in ramps]
+    return f", on ramps of {' and '.join(words)}" if words else ""
 
 
 def base_radius(ctx: Context) -> float | None:

@@ -10,8 +10,9 @@ from arcstack.assess.context import Context, MissingInput, length
 from arcstack.build.parts import Duration, Place
 from arcstack.checks import Figure, Limit
 from arcstack.errors import CurveConflict
+from arcstack.mech import timing
 from arcstack.mech.cam import card as card_model
-from arcstack.mech.cam.facts import duration_crank_rad
+from arcstack.mech.cam.facts import duration_crank_rad, lobe_area_mm_rad
 from arcstack.mech.ratio import lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, show
 
@@ -157,7 +158,44 @@ def against_curve(ctx: Context) -> list[Compared]:
         why = "lash, ratio, or another check lift" if at_valve else "another check lift, or taken at the valve"
         if lift < float(measured.lobe.evaluate(np.zeros(1))[0]):
             rows.append(_angles(label, row.duration.value, duration_crank_rad(measured.lobe, lift), why))
+    return rows + _placed(ctx) + _area(ctx)
+
+
+def _placed(ctx: Context) -> list[Compared]:
+    """The card's events and its nose beside the curve's, the curve placed by the stated centreline."""
+    given = ctx.side.cam
+    rows: list[Compared] = []
+    try:
+        law, nose, at = cam.curve(ctx).valve, cam.nose_crank_rad(ctx), cam.centre_lift_mm(ctx)
+        found = timing.events(law, at, nose)
+    except (MissingInput, ValueError):
+        return rows
+    tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
+    why = "cam advanced or retarded, or another check lift"
+    if given.tdc_event and given.event_lift:
+        rows.append(_angles("Event by TDC", given.tdc_event.value, tdc, why))
+    if given.bdc_event and given.event_lift:
+        rows.append(_angles("Event by BDC", given.bdc_event.value, bdc - math.pi, why))
+    stated = given.peak_offset.value if given.peak_offset else 0.0
+    rows.append(_angles("Maximum lift after centreline", stated, nose - found.centreline_rad, "flanks that differ"))
     return rows
+
+
+def _area(ctx: Context) -> list[Compared]:
+    """Area under the curve beside that of the card's own estimate."""
+    try:
+        estimate = cam.card_estimate(ctx)
+        measured = cam.curve(ctx).valve
+    except (MissingInput, CurveConflict):
+        return []
+    card, curve = (math.degrees(lobe_area_mm_rad(x)) for x in (estimate, measured))
+    off = (curve / card - 1.0) * 100.0
+    why = "fuller or slimmer flanks than a usual lobe" if abs(off) > 3.0 else ""
+    return [
+        Compared(
+            "Area under the curve", f"{card:.0f} mm·°", f"{curve:.0f} mm·°", f"{off:+.1f} %".replace("-", "−"), why
+        )
+    ]
 
 
 def _lengths(label: str, card: float, curve: float, why: str) -> Compared:

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from arcstack.assess import cam, control, spring
+from arcstack.assess import cam, control, gas, spring
 from arcstack.assess.context import Context, MissingInput, figure, length
 from arcstack.build.parts import Place, Shimming
 from arcstack.checks import Evidence, Figure, Limit, Missing
@@ -13,7 +13,7 @@ from arcstack.mech import follower as follower_model
 from arcstack.mech.cam.facts import crossings_rad, facts, samples
 from arcstack.mech.cam.law import Array
 from arcstack.mech.control import cam_rad_per_s
-from arcstack.units import ANGLE, FORCE, SPEED, STRESS, VELOCITY, show
+from arcstack.units import ANGLE, FORCE, LENGTH, SPEED, STRESS, VELOCITY, show
 
 CRANKING_RPM = 250.0
 
@@ -35,7 +35,10 @@ def edge_margin(ctx: Context) -> Figure:
     diameter, width = ctx.entry("stack.bucket.diameter", "D_b"), ctx.entry("cam.lobe_width", "w")
     offset, e = ctx.absent("stack.bucket.offset", "o", "no offset"), eccentricity(ctx)
     value = contact.bucket_edge_margin_mm(diameter.value, e.value, width.value, offset.value)
-    return length("m_e", "Bucket edge margin", value, "m_e = D_b/2 − √(e² + (w/2 + o)²)", diameter, e, width, offset)
+    needed = diameter.value - 2.0 * value
+    note = f"The contact line reaches over {show(needed, LENGTH)} of crown; an edge margin comes on top on both sides."
+    formula = "m_e = D_b/2 − √(e² + (w/2 + o)²)"
+    return length("m_e", "Bucket edge margin", value, formula, diameter, e, width, offset, note=note)
 
 
 @figure
@@ -61,11 +64,21 @@ def least_radius(ctx: Context) -> Figure:
     )
 
 
-def _pressure(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float, float]:
+def _gas_on_opening(ctx: Context, angles: Array) -> Array:
+    """Force of the cylinder on an opening exhaust valve, fading as it opens."""
+    against = gas.opening_load(ctx).value
+    if against == 0.0:
+        return np.zeros(len(angles))
+    net = samples(cam.curve(ctx).valve).lift - cam.lash(ctx).value
+    fading = np.clip(1.0 - net / gas.OPENS_OVER_MM, 0.0, 1.0)
+    return np.where((angles < 0.0) & (net > 0.0), against * fading, 0.0)
+
+
+def pressure_at(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float, float]:
     """Greatest contact pressure at a speed: MPa, cam angle, force."""
     angles, radius = curvature(ctx)
     width = ctx.entry("cam.lobe_width", "w")
-    force = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0)
+    force = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx, angles)
     where = np.abs(angles) <= math.radians(5.0) if near_nose else np.ones(len(angles), dtype=bool)
     pressure = np.where(where, contact.hertz_line_MPa(force, width.value, radius), 0.0)
     if np.any(np.isnan(pressure)):
@@ -80,7 +93,7 @@ def nose_pressure(ctx: Context) -> Figure:
     ctx.need("cam.base_circle", "cam.lobe_width")
     crank = ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")
     width, load = ctx.entry("cam.lobe_width", "w"), spring.open_load(ctx)
-    pressure, _, force = _pressure(ctx, crank.value, near_nose=True)
+    pressure, _, force = pressure_at(ctx, crank.value, near_nose=True)
     f = Figure.calculated("F", "Force on the nose", force, FORCE, "F = S_Σ + k_Σ·(L − s) + m·L″·ω²", load, crank)
     return Figure.calculated(
         "p_n", "Contact pressure, nose", pressure, STRESS, "p_n = √(F·E′/(π·w·ρ))", f, width, least_radius(ctx),
@@ -93,12 +106,11 @@ def flank_pressure(ctx: Context) -> Figure:
     """Worst along the lobe at usual speed, limiter and overspeed."""
     ctx.need("cam.base_circle", "cam.lobe_width", "brief.limiter")
     speeds = [ctx.entry(f"brief.{n}", "n") for n in ("usual_speed", "limiter", "overspeed") if ctx.given(f"brief.{n}")]
-    worst = max(((*_pressure(ctx, s.value, near_nose=False), s) for s in speeds), key=lambda row: row[0])
+    worst = max(((*pressure_at(ctx, s.value, near_nose=False), s) for s in speeds), key=lambda row: row[0])
     pressure, angle, force, speed = worst
-    mass, width = spring.moving_mass(ctx), ctx.entry("cam.lobe_width", "w")
-    f = Figure.calculated(
-        "F", "Force there", force, FORCE, "F = S_Σ + k_Σ·(L − s) + m·L″·ω²", mass, spring.seat_load(ctx), speed
-    )
+    mass, width, against = spring.moving_mass(ctx), ctx.entry("cam.lobe_width", "w"), gas.opening_load(ctx)
+    formula = "F = S_Σ + k_Σ·(L − s) + m·L″·ω² + G_z where it opens"
+    f = Figure.calculated("F", "Force there", force, FORCE, formula, mass, spring.seat_load(ctx), against, speed)
     note = f"Worst at {abs(math.degrees(angle)):.0f} cam degrees from the nose at {show(speed.value, SPEED)}."
     return Figure.calculated(
         "p_f", "Contact pressure, along the lobe", pressure, STRESS, "p_f = max over θ, n of √(F·E′/(π·w·ρ))",

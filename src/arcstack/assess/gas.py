@@ -131,3 +131,30 @@ def difference_rule(ctx: Context) -> Figure:
         force,
         note="Gas that holds the valve shut is not counted in the spring's favour.",
     )
+
+
+OPENS_OVER_MM = 2.0
+"""Lift over which the pressures on an opening exhaust valve are taken to even out."""
+
+
+@figure
+def opening_pressure(ctx: Context) -> Figure:
+    """Gauge pressure in the cylinder as the exhaust valve opens."""
+    if ctx.given("brief.opening_pressure"):
+        return ctx.entry("brief.opening_pressure", "p_z")
+    return ctx.assumption("gas.opening_pressure", "p_z", "Cylinder as exhaust opens, gauge")
+
+
+@figure
+def opening_load(ctx: Context) -> Figure:
+    """Force that holds the exhaust valve shut as the lobe opens it; nothing on the intake side."""
+    if ctx.intake:
+        return Figure("G_z", "Gas against opening", 0.0, FORCE, Evidence.MEASURED, None, note="intake: none is counted")
+    head, stem = ctx.entry("stack.valve.head", "d_v"), ctx.entry("stack.valve.stem", "d_s")
+    port, cylinder = back_pressure(ctx), opening_pressure(ctx)
+    lifts = gas.opening_force_N(head.value, stem.value, port.value + gas.AMBIENT_BAR, cylinder.value + gas.AMBIENT_BAR)
+    return Figure.calculated(
+        "G_z", "Gas against opening", max(-lifts, 0.0), FORCE,
+        "G_z = (p_z+p₀)·A_v − (p_e+p₀)·(A_v−A_s) − p₀·A_s", cylinder, port, head, stem, AMBIENT,
+        note=f"Fades to nothing over the first {OPENS_OVER_MM:g} mm.",
+    )  # fmt: skip

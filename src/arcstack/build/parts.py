@@ -100,6 +100,10 @@ class Brief(Part):
         Entry | None,
         Quantity("Exhaust pulse peak, gauge", GAUGE_PRESSURE, 0, 20, "Left empty, it is assumed.", MEASURED),
     ] = None
+    opening_pressure: Annotated[
+        Entry | None,
+        Quantity("Cylinder as exhaust opens, gauge", GAUGE_PRESSURE, 0, 30, "Left empty, it is assumed.", MEASURED),
+    ] = None
     back_pressure_ratio: Annotated[
         Entry | None,
         Quantity("Back pressure ÷ boost", RATIO, 0.3, 4, "Used while back pressure is not measured.", ASSUMED),

@@ -50,6 +50,7 @@ class Choices:
     angle_unit: AngleUnit | None = None
     lift_unit: LiftUnit | None = None
     direction: Direction | None = None
+    base_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -241,6 +242,9 @@ def _understood(shown: Reading, angle_deg: Array, lift: Array, lines: list[int])
         angle_deg, lift_mm = rolled(angle_deg, lift_mm, turn_deg)
     cam = np.radians(angle_deg) * (1.0 if angle_unit is AngleUnit.CAM else 0.5)
     facts = table_facts(cam, lift_mm)
+    if shown.choices.base_mm is not None:
+        moved = facts.base_mm - shown.choices.base_mm
+        facts = replace(facts, base_mm=shown.choices.base_mm, lift_mm=facts.lift_mm + moved)
     findings += _judged(facts, cam, angle_unit, lines if not whole else None)
     return replace(
         shown,

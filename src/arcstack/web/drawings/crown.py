@@ -52,6 +52,7 @@ def lobe_picture(ctx: Context) -> Markup | None:
     root = picture("section lobe-picture", box, "Lobe, nose up, with its base circle")
     polygon(root, outline, "lobe")
     add(root, "circle", cx=0, cy=0, r=r, class_="base-circle")
+    line(root, (-r, top), (r, top), "dimension")
     line(root, (0, -r - 2), (0, top + 2), "axis")
     line(root, (-r - 2, 0), (r + 2, 0), "axis")
     return render(root)

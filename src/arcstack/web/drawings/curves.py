@@ -8,6 +8,7 @@ import numpy as np
 from arcstack.assess import cam, control, piston
 from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
+from arcstack.mech import timing
 from arcstack.mech.cam.law import Array
 from arcstack.mech.piston import piston_drop_mm
 from arcstack.units import FORCE, LENGTH, Dimension, System, show
@@ -125,7 +126,20 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
         tallest = max(cam.gross_lift(side).value for side, _ in drawn)
         faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
         panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
-    return {"x": [float(d) for d in degrees], "x_name": "crank degrees, 0 at gas-exchange TDC", "panels": panels}
+    marks = _marks(ctx) if _has_curve(ctx) else []
+    name = "crank degrees, 0 at gas-exchange TDC"
+    return {"x": [float(d) for d in degrees], "x_name": name, "panels": panels, "marks": marks}
+
+
+def _marks(ctx: Context) -> list[dict[str, Any]]:
+    """Opening, nose and closing of the side in hand, at its own check lift."""
+    at, nose = cam.centre_lift_mm(ctx), cam.nose_crank_rad(ctx)
+    try:
+        events = timing.events(cam.curve(ctx).valve, at, nose)
+    except ValueError:
+        return []
+    rows = (("opens", events.opens_rad), ("nose", nose), ("closes", events.closes_rad))
+    return [{"x": round(math.degrees(angle), 2), "text": word} for word, angle in rows]
 
 
 def _has_curve(ctx: Context) -> bool:

@@ -1,5 +1,6 @@
 """A measured lift table: read, looked at, corrected, taken; and the curve carried away."""
 
+import math
 from typing import TypeVar
 
 import numpy as np
@@ -28,6 +29,12 @@ def _choice(kind: type[E], name: str) -> E | None:
     return kind(word) if word in tuple(kind) else None
 
 
+def _base() -> float | None:
+    """The base circle's reading where the reader was corrected, in mm."""
+    base = request.form.get("base_mm", type=float)
+    return base if base is not None and math.isfinite(base) and abs(base) < 100.0 else None
+
+
 def _table() -> str | bytes:
     """The dropped file where there is one, else the pasted text."""
     upload = request.files.get("file")
@@ -43,6 +50,7 @@ def _read() -> Reading:
         _choice(AngleUnit, "angle_unit"),
         _choice(LiftUnit, "lift_unit"),
         _choice(Direction, "direction"),
+        _base(),
     )
     return read_table(_table(), choices)
 

@@ -22,6 +22,7 @@ _OTHERS = {
     "cam.card.angle": "Cam card, angles",
     "cam.card.lift": "Cam card, lifts",
     "gas.usual_seat_load": "Usual seat load, no boost",
+    "gas.opening_pressure": "Assumed cylinder as exhaust opens",
     "gas.pulse_ratio": "Assumed pulse peak ÷ mean",
     "gas.back_pressure_ratio": "Assumed back pressure ÷ boost",
     "piston.rod_allowance": "Added for aluminium rods",

@@ -44,7 +44,9 @@ STAGES: tuple[Stage, ...] = (
             ),
             Group(
                 "Boost and fuel",
-                _under("brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio", "fuel"),
+                _under(
+                    "brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio", "opening_pressure", "fuel"
+                ),
                 help="Back pressure is rarely measured. Left empty it is assumed, and says so.",
             ),
             Group(

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.assess import cam
+from arcstack.assess import cam, control, follower
 from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.facts import grid
@@ -68,6 +68,26 @@ def _at(angle: float) -> str:
 def motion_rows(ctx: Context, rpm: float) -> list[MotionRow]:
     """The rows of a side's curve; empty while it has none."""
     try:
-        return motion(cam.curve(ctx).valve, rpm)
+        rows = motion(cam.curve(ctx).valve, rpm)
     except (MissingInput, CurveConflict):
         return []
+    return rows + _contact(ctx, rpm)
+
+
+def _contact(ctx: Context, rpm: float) -> list[MotionRow]:
+    """Radius along the lobe, and contact force and pressure at the speed; nothing while figures are missing."""
+    if not ctx.bucket:
+        return []
+    try:
+        angles, radius = follower.curvature(ctx)
+        force = control.train(ctx).sampled_force_N(rpm)
+        pressure, where, there = follower.pressure_at(ctx, rpm, near_nose=False)
+    except (MissingInput, CurveConflict):
+        return []
+    low = int(np.argmin(radius))
+    least = int(np.nanargmin(force))
+    return [
+        MotionRow("Radius of curvature, least", f"{radius[low]:.2f} mm", "–", _at(angles[low])),
+        MotionRow("Contact force, least", "–", f"{force[least]:.0f} N", _at(angles[least])),
+        MotionRow("Contact pressure, most", f"{there:.0f} N there", f"{pressure:.0f} MPa", _at(where)),
+    ]
