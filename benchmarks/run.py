@@ -113,6 +113,7 @@ def reading() -> float:
         found = read_table(text)
         smooth(np.array(found.cam_rad), np.array(found.lift_mm))
 
+    once()
     return p95(times(once, 30))
 
 

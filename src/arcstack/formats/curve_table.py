@@ -153,10 +153,16 @@ def _no_table(text: str) -> Finding:
 def _grid(text: str) -> _Grid | None:
     """The way of splitting the lines that gives the most rows of figures."""
     best: _Grid | None = None
+    lines = sum(1 for line in text.splitlines() if line.strip())
     for separator, decimal in ((";", ","), (";", "."), ("\t", ","), ("\t", "."), (",", "."), (" ", ","), (" ", ".")):
+        absent = separator not in text and separator != " "
+        if absent or (decimal == "," and "," not in text):
+            continue
         grid = _split(text, separator, decimal)
         if grid and (best is None or len(grid.rows) > len(best.rows)):
             best = grid
+        if best and len(best.rows) > 0.9 * lines:
+            break
     return best
 
 

@@ -75,19 +75,21 @@ def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
     roughness = np.maximum(roughness, 0.0)
     loads = vectors.T @ (basis.T @ lift_mm)
 
-    def fit(log_penalty: float) -> tuple[Array, float, float]:
-        kept = 1.0 / (1.0 + 10.0**log_penalty * roughness)
-        coefficients = vectors @ (kept * loads)
-        left = lift_mm - basis @ coefficients
-        return coefficients, float(left @ left), float(kept.sum())
+    turned = basis @ vectors
 
-    def score(log_penalty: float) -> float:
-        _, squares, freedom = fit(log_penalty)
-        return len(lift_mm) * squares / max(len(lift_mm) - _PRUDENCE * freedom, 1e-9) ** 2
+    def kept(log_penalty: Array) -> Array:
+        """Share of each mode that a penalty leaves, a column a penalty."""
+        return 1.0 / (1.0 + np.multiply.outer(roughness, 10.0**log_penalty))
 
     tried = np.linspace(-8.0, 6.0, 43)
-    best = tried[int(np.argmin([score(float(t)) for t in tried]))]
-    coefficients, squares, freedom = fit(float(best) + math.log10(hand))
+    shares = kept(tried)
+    left = lift_mm[:, None] - turned @ (shares * loads[:, None])
+    spent = np.maximum(len(lift_mm) - _PRUDENCE * shares.sum(axis=0), 1e-9)
+    best = float(tried[int(np.argmin((left**2).sum(axis=0) / spent**2))])
+    share = kept(np.array([best + math.log10(hand)]))[:, 0]
+    coefficients = vectors @ (share * loads)
+    squares = float(((lift_mm - basis @ coefficients) ** 2).sum())
+    freedom = float(share.sum())
     residual = math.sqrt(squares / len(lift_mm))
     law = _law(scipy.interpolate.BSpline(knots, coefficients, _DEGREE), cam_rad, residual)
     return Smoothed(law, residual, freedom)
