@@ -12,6 +12,7 @@ _DEGREE = 5
 _PENALISED_DIFFERENCE = 4
 _KNOT_RAD = math.radians(2.0)
 _PRUDENCE = 2.0
+_BASE_RAD = math.radians(40.0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,6 +67,8 @@ def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
     """
     if len(cam_rad) < 12 or np.any(np.diff(cam_rad) <= 0):
         raise ValueError("a curve needs at least twelve points at rising angles")
+    near = _near_lobe(cam_rad, lift_mm)
+    cam_rad, lift_mm = cam_rad[near], lift_mm[near]
     knots = _knots(cam_rad)
     basis = scipy.interpolate.BSpline.design_matrix(cam_rad, knots, _DEGREE).toarray()
     count = basis.shape[1]
@@ -93,6 +96,14 @@ def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
     residual = math.sqrt(squares / len(lift_mm))
     law = _law(scipy.interpolate.BSpline(knots, coefficients, _DEGREE), cam_rad, residual)
     return Smoothed(law, residual, freedom)
+
+
+def _near_lobe(cam_rad: Array, lift_mm: Array) -> slice:
+    """The lobe and some base circle to either side; the rest of a whole turn says nothing of the lobe."""
+    high = np.nonzero(lift_mm > 0.02 * lift_mm.max())[0]
+    low, up = cam_rad[high[0]] - _BASE_RAD, cam_rad[high[-1]] + _BASE_RAD
+    found = slice(int(np.searchsorted(cam_rad, low)), int(np.searchsorted(cam_rad, up, side="right")))
+    return found if found.stop - found.start >= 12 else slice(0, len(cam_rad))
 
 
 def _knots(cam_rad: Array) -> Array:

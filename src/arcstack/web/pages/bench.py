@@ -15,9 +15,8 @@ from arcstack.web.drawings.crown import crown, lobe_picture
 from arcstack.web.drawings.curves import cam_chart, clearance_chart, contact_chart
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
-from arcstack.web.pages.whatif import centreline_deg
 from arcstack.web.session import current_system, workshop
-from arcstack.web.view.events import tables
+from arcstack.web.view.events import centreline_deg, tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage
 from arcstack.web.view.margins import WIDTH, margins
 from arcstack.web.view.motion import motion_rows

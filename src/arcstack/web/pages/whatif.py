@@ -13,19 +13,12 @@ from arcstack.mech import timing as timing_model
 from arcstack.mech.cam.facts import facts
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.session import current_system, workshop
+from arcstack.web.view.events import centreline_deg
 from arcstack.web.view.margins import margins
 
 blueprint = Blueprint("whatif", __name__, url_prefix="/builds/<int:build_id>/<side>/what-if")
 
 CHECKS = ("piston.clearance", "piston.clearance_swept", "valve.to_valve", "timing.overlap")
-
-
-def centreline_deg(build: Build, side: str) -> float | None:
-    """The side's centreline in crank degrees, stated or worked."""
-    try:
-        return math.degrees(cam.centreline(assess(build).sides[side]).value)
-    except MissingInput:
-        return None
 
 
 @blueprint.get("", endpoint="show")

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.assess import cam
+from arcstack.assess import assess, cam
 from arcstack.assess.context import Context, MissingInput
+from arcstack.build import Build
 from arcstack.errors import CurveConflict
 from arcstack.mech import timing
 from arcstack.mech.ratio import Motion
@@ -102,3 +103,11 @@ def _row(intake: bool, lift: float, e: timing.Events, other: timing.Events | Non
 
 def _said(angle: float, centre: str) -> str:
     return f"{show(abs(angle), ANGLE)} {'A' if angle >= 0 else 'B'}{centre}"
+
+
+def centreline_deg(build: Build, side: str) -> float | None:
+    """The side's centreline in crank degrees, stated or worked."""
+    try:
+        return math.degrees(cam.centreline(assess(build).sides[side]).value)
+    except MissingInput:
+        return None
