@@ -14,6 +14,7 @@ const draftKey = (field) => `arc-stack:${bench.dataset.build}:${field.dataset.pa
 let queue = Promise.resolve();
 let timer = 0;
 let waitingPreview = null;
+let sliderTimer = 0;
 
 function send(field, mode) {
   const input = inputOf(field);
@@ -115,7 +116,8 @@ function finished(ctx) {
   const told = JSON.parse(ctx.response.headers.get("X-Accepted") ?? "null");
   if (!told) return;
   // tables that a slider asks for are asked for again, at where the slider stands
-  for (const form of $$("form.slider")) htmx.trigger(form, "input");
+  clearTimeout(sliderTimer);
+  sliderTimer = setTimeout(() => $$("form.slider").forEach((form) => htmx.trigger(form, "input")), 500);
   const untouched = input.value === ctx.values.text;
   input.dataset.accepted = told.text;
   if (evidenceOf(field)) evidenceOf(field).dataset.accepted = told.evidence;
