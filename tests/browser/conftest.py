@@ -5,13 +5,18 @@ from pathlib import Path
 from threading import Thread
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from waitress.server import create_server
 
 from arcstack.demo import demo_builds
 from arcstack.services import Workshop
 from arcstack.web import create_app
 from tests.web.conftest import WHO
+
+PATIENCE_MS = 30_000
+"""How long a page may take on a busy machine; a page that answers at once costs nothing more."""
+
+expect.set_options(timeout=PATIENCE_MS)
 
 SWITCHES = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -60,7 +65,7 @@ def chromium() -> Iterator[Browser]:
 def window(chromium: Browser, site: Site) -> Iterator[BrowserContext]:
     """A fresh browser session; a page error, a refused source or a request off this machine fails the test."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    context.set_default_timeout(8000)
+    context.set_default_timeout(PATIENCE_MS)
     troubles: list[str] = []
     context.on("weberror", lambda error: troubles.append(str(error.error)))
     context.on("console", lambda m: troubles.append(m.text) if "Content Security Policy" in m.text else None)
