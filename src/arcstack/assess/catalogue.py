@@ -66,5 +66,3 @@ _ROWS = (
 )
 
 CHECKS: Mapping[str, Check] = MappingProxyType({c.id: c for c in _ROWS})
-
-STAGES = ("brief", "cam", "stack", "control", "clearance")

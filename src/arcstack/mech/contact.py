@@ -4,21 +4,10 @@ import math
 
 import numpy as np
 
-from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.mech.cam.law import Array
 
 STEEL_MODULUS_MPA = 210_000.0
 STEEL_POISSON = 0.3
-
-
-def radius_of_curvature_mm(law: LiftLaw, cam_rad: Array, base_radius_mm: float) -> Array:
-    """ρ = R + L + d²L/dθ² under a flat follower, along the lobe.
-
-    >>> from arcstack.mech.cam.law import SymmetricLobe
-    >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
-    >>> round(float(radius_of_curvature_mm(lobe, np.array([math.radians(-120.0)]), 18.5)[0]), 2)
-    18.5
-    """
-    return np.asarray(base_radius_mm + law.evaluate(cam_rad) + law.evaluate(cam_rad, 2), dtype=np.float64)
 
 
 def bucket_edge_margin_mm(

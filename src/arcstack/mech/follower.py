@@ -19,15 +19,6 @@ def net_lift_mm(gross_lift_mm: float, lash_mm: float) -> float:
     return gross_lift_mm - lash_mm
 
 
-def lobe_lift_for_valve_lift_mm(valve_lift: float, ratio: float, lash_mm: float) -> float:
-    """Lobe lift at which the valve has opened by ``valve_lift`` with the lash set.
-
-    >>> round(lobe_lift_for_valve_lift_mm(1.0, 1.6, 0.2), 9)
-    0.75
-    """
-    return (valve_lift + lash_mm) / ratio
-
-
 def tip_sweep_mm(arm_mm: float, start_height_mm: float, lift_mm: float) -> tuple[float, float]:
     """Sweep of a finger's tip across the stem over the lift, and how far its level point is from half lift (mm).
 

@@ -23,13 +23,3 @@ def centreline_rad(tdc_event_rad: float, bdc_event_rad: float) -> float:
     104.25
     """
     return duration_rad(tdc_event_rad, bdc_event_rad) / 2.0 - tdc_event_rad
-
-
-def events_rad(duration: float, centreline: float) -> tuple[float, float]:
-    """The event by TDC and the event by BDC that a duration and a centreline imply (rad).
-
-    >>> [round(math.degrees(a), 6) for a in events_rad(math.radians(237.5), math.radians(104.25))]
-    [14.5, 43.0]
-    """
-    tdc = duration / 2.0 - centreline
-    return tdc, duration - math.pi - tdc
