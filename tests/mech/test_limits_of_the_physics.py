@@ -7,7 +7,7 @@ import pytest
 
 from arcstack.mech import gas, stack
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.mech.control import RigidTrain, cam_rad_per_s
+from arcstack.mech.control import LinearPack, RigidTrain, cam_rad_per_s
 from arcstack.mech.piston import ValveToPiston, estimated_drop_at_tdc_mm, piston_drop_mm
 from arcstack.mech.spring.rate import from_two_loads
 from arcstack.mech.spring.stress import wahl_factor
@@ -16,9 +16,9 @@ LOBE = SymmetricLobe.polynomial(10.0, math.radians(70.0), (2.0, 8.0, 14.0, 20.0)
 
 
 def test_separation_grows_with_the_root_of_spring_over_mass() -> None:
-    light = RigidTrain(LOBE, 300.0, 40.0, 0.100).separation()
-    heavy = RigidTrain(LOBE, 300.0, 40.0, 0.400).separation()
-    doubled = RigidTrain(LOBE, 600.0, 80.0, 0.100).separation()
+    light = RigidTrain(LOBE, LinearPack(300.0, 40.0), 0.100).separation()
+    heavy = RigidTrain(LOBE, LinearPack(300.0, 40.0), 0.400).separation()
+    doubled = RigidTrain(LOBE, LinearPack(600.0, 80.0), 0.100).separation()
     assert light is not None
     assert heavy is not None
     assert doubled is not None
@@ -27,7 +27,7 @@ def test_separation_grows_with_the_root_of_spring_over_mass() -> None:
 
 
 def test_contact_is_the_spring_alone_at_no_speed_and_nothing_at_separation() -> None:
-    train = RigidTrain(LOBE, 300.0, 40.0, 0.1, lash_mm=0.2)
+    train = RigidTrain(LOBE, LinearPack(300.0, 40.0), 0.1, lash_mm=0.2)
     nose = np.array([0.0])
     assert train.contact_force_N(nose, 0.0)[0] == pytest.approx(300.0 + 40.0 * 9.8)
     found = train.separation()
@@ -39,14 +39,14 @@ def test_contact_is_the_spring_alone_at_no_speed_and_nothing_at_separation() -> 
 
 
 def test_gas_that_beats_the_spring_leaves_no_speed_at_all() -> None:
-    found = RigidTrain(LOBE, 100.0, 1.0, 0.1, opening_force_N=150.0).separation()
+    found = RigidTrain(LOBE, LinearPack(100.0, 1.0), 0.1, opening_force_N=150.0).separation()
     assert found is not None
     assert found.rpm == 0.0
 
 
 def test_no_mass_is_refused() -> None:
     with pytest.raises(ValueError, match="above zero"):
-        RigidTrain(LOBE, 300.0, 40.0, 0.0)
+        RigidTrain(LOBE, LinearPack(300.0, 40.0), 0.0)
 
 
 def test_a_four_stroke_cam_turns_at_half_speed() -> None:

@@ -3,12 +3,26 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from arcstack.assess import cam, card, control, follower, gas, piston, spring, stack, timing
+from arcstack.assess import (
+    cam,
+    card,
+    coil,
+    control,
+    elastic,
+    follower,
+    gas,
+    piston,
+    price,
+    spring,
+    stack,
+    surge,
+    timing,
+)
 from arcstack.assess.catalogue import CHECKS
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.context import Context, MissingInput, Sweeps, no_sweeps
 from arcstack.build import Build
-from arcstack.build.parts import Pack
-from arcstack.checks import Figure, Level, Limit, Verdict, judge, worst
+from arcstack.build.parts import Damping, Pack
+from arcstack.checks import Figure, Level, Limit, Sense, Verdict, judge, worst
 from arcstack.errors import CurveConflict
 from arcstack.practice import Practice, practice
 from arcstack.units import LENGTH
@@ -95,6 +109,20 @@ def _card(ctx: Context) -> Judged:
     return rows[0].difference, rows[0].limit
 
 
+def _nest_limit(ctx: Context) -> str:
+    return "spring.nest_gap.interference" if ctx.side.stack.damping is Damping.INTERFERENCE else "spring.nest_gap"
+
+
+def _load_limit(ctx: Context, key: str) -> Limit:
+    """The band of load, or the end of it that the practice judges."""
+    band = ctx.limit(key)
+    if ctx.practice.schools.load == "light":
+        return replace(band, sense=Sense.AT_MOST, low=None)
+    if ctx.practice.schools.load == "heavy":
+        return replace(band, sense=Sense.AT_LEAST, high=None)
+    return band
+
+
 _WORK: dict[str, Callable[[Context], Judged]] = {
     "lift.net": _lift,
     "cam.card": _card,
@@ -115,12 +143,26 @@ _WORK: dict[str, Callable[[Context], Judged]] = {
     "timing.overlap": _at("timing.overlap", timing.overlap),
     "valve.to_valve": _at("valve.to_valve", timing.valve_gap),
     "stack.installed_height": _height,
-    "spring.seat_load": _at("spring.seat_load", spring.seat_load),
-    "spring.open_load": _at("spring.open_load", spring.open_load),
+    "spring.seat_load": lambda ctx: (spring.seat_load(ctx), _load_limit(ctx, "spring.seat_load")),
+    "spring.open_load": lambda ctx: (spring.open_load(ctx), _load_limit(ctx, "spring.open_load")),
     "spring.reserve.outer": _at("spring.reserve.outer", spring.reserve_outer),
     "spring.reserve.inner": _at("spring.reserve.inner", spring.reserve_inner),
+    "spring.reserve_ceiling": _at("spring.reserve_ceiling", spring.greatest_reserve),
+    "spring.rate_consistency": _at("spring.rate_consistency", spring.rate_consistency),
+    "spring.stress.outer": _at("spring.stress.outer", spring.stress_outer),
+    "spring.stress.inner": _at("spring.stress.inner", spring.stress_inner),
+    "spring.fatigue": _at("spring.fatigue", spring.fatigue),
+    "spring.surge_order": _at("spring.surge_order", surge.order),
+    "spring.nest_gap": lambda ctx: (coil.nest_gap(ctx), ctx.limit(_nest_limit(ctx))),
     "stack.retainer_seal": _at("stack.retainer_seal", stack.retainer_seal),
     "control.separation": lambda ctx: (control.separation(ctx).speed, control.separation_limit(ctx)),
+    "control.force_reserve": _at("control.force_reserve", control.force_reserve_limiter),
+    "control.overspeed": _at("control.overspeed", control.least_force_overspeed),
+    "control.elastic_separation": lambda ctx: (elastic.separation(ctx), elastic.separation_limit(ctx)),
+    "control.seating_velocity": _at("control.seating_velocity", elastic.seating),
+    "control.bounce": _at("control.bounce", elastic.bounce),
+    "control.nose_pressure": lambda ctx: (price.nose_pressure(ctx), price.nose_limit(ctx)),
+    "control.friction": _at("control.friction", price.friction),
     "gas.boost_rule": _at("gas.boost_rule", gas.boost_rule),
     "gas.difference_rule": _at("gas.difference_rule", gas.difference_rule),
     "piston.clearance": lambda ctx: (piston.parked(ctx)[0], piston.clearance_limit(ctx, "piston.clearance")),
@@ -136,7 +178,14 @@ _FLAT = (
     "follower.radius_of_curvature",
     "follower.contact_pressure.nose",
     "follower.contact_pressure.flank",
+    "control.nose_pressure",
 )
+
+
+_INNER = ("spring.reserve.inner", "spring.stress.inner", "spring.nest_gap")
+
+_EACH_SPRING = ("spring.stress.outer", "spring.stress.inner", "spring.fatigue")
+"""Checks that need each spring's own load, which one figure for the pair does not tell."""
 
 
 def _applies(ctx: Context, check: str) -> bool:
@@ -147,12 +196,22 @@ def _applies(ctx: Context, check: str) -> bool:
         return not ctx.bucket
     if check == "cam.lift_shortfall":
         return follower.shortfall_applies(ctx)
-    return check != "spring.reserve.inner" or ctx.side.stack.pack is not Pack.SINGLE
+    if check in _EACH_SPRING and ctx.side.stack.pack is Pack.ASSEMBLED:
+        return False
+    return check not in _INNER or ctx.side.stack.pack is not Pack.SINGLE
+
+
+_PRICE = ("control.nose_pressure", "control.friction")
+"""What spring load costs; a school that is heavy for power shows it and does not judge it."""
 
 
 def _judges(ctx: Context, check: str) -> bool:
-    rules = {"gas.boost_rule": "boost", "gas.difference_rule": "difference"}
-    return check not in rules or rules[check] == ctx.practice.schools.boost
+    schools = ctx.practice.schools
+    if check in ("gas.boost_rule", "gas.difference_rule"):
+        return check == f"gas.{schools.boost}_rule"
+    if check == "spring.reserve_ceiling":
+        return schools.reserve == "band"
+    return schools.load != "heavy" or check not in _PRICE
 
 
 def _verdict(ctx: Context, check: str) -> Verdict:
@@ -170,10 +229,13 @@ def _verdict(ctx: Context, check: str) -> Verdict:
     return Verdict(*shared, found, limit, judge(found.value, limit), (), judges, found.note)
 
 
-def assess(build: Build) -> Assessment:
-    """Every check of both sides. Never raises for a build that is incomplete: that check is *open*."""
+def assess(build: Build, sweeps: Sweeps = no_sweeps) -> Assessment:
+    """Every check of both sides. Never raises for a build that is incomplete: that check is *open*.
+
+    ``sweeps`` gives what is known of the elastic train; without it those checks are open too.
+    """
     chosen = practice(build.practice)
-    intake = Context(build, "intake", chosen)
+    intake = Context(build, "intake", chosen, sweeps)
     sides = {"intake": intake, "exhaust": intake.other}
     verdicts = tuple(_verdict(ctx, check) for ctx in sides.values() for check in CHECKS if _applies(ctx, check))
     return Assessment(build, chosen, sides, verdicts)

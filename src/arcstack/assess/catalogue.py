@@ -42,6 +42,23 @@ _ROWS = (
     Check("spring.open_load", "Open load", "stack", "Load of the pack at full net lift lies in the practice's band."),
     Check("spring.reserve.outer", "Outer reserve", "stack", "Travel the outer spring has left before it goes solid."),
     Check("spring.reserve.inner", "Inner reserve", "stack", "Travel the inner spring has left before it goes solid."),
+    Check(
+        "spring.reserve_ceiling",
+        "Reserve ceiling",
+        "springs",
+        "Reserve past which a spring is long for its lift and free to surge.",
+    ),
+    Check(
+        "spring.rate_consistency",
+        "Springs as stated",
+        "springs",
+        "Loads, rate, free length, table and wire of a spring agree with each other.",
+    ),
+    Check("spring.stress.outer", "Stress, outer", "springs", "Wahl shear of the outer spring's wire at full lift."),
+    Check("spring.stress.inner", "Stress, inner", "springs", "Wahl shear of the inner spring's wire at full lift."),
+    Check("spring.fatigue", "Fatigue", "springs", "The worse spring's safety against the Goodman line of its wire."),
+    Check("spring.surge_order", "Surge order", "springs", "Surge frequency ÷ cam frequency at the limiter."),
+    Check("spring.nest_gap", "Between springs", "springs", "Radial gap between outer and inner spring."),
     Check("stack.retainer_seal", "Retainer to seal", "stack", "Gap between retainer and seal at full lift."),
     Check(
         "control.separation",
@@ -49,6 +66,27 @@ _ROWS = (
         "control",
         "Speed at which the spring no longer holds the follower to the lobe.",
     ),
+    Check(
+        "control.force_reserve",
+        "Force reserve",
+        "control",
+        "Closing force over what inertia needs at the limiter, where it is least.",
+    ),
+    Check("control.overspeed", "Held at overspeed", "control", "Contact force left on the lobe at overspeed."),
+    Check(
+        "control.elastic_separation",
+        "Parts, elastic",
+        "control",
+        "Speed at which flex and surge part valve and cam.",
+    ),
+    Check(
+        "control.seating_velocity", "Seating", "control", "Speed with which the valve meets its seat, at rated speed."
+    ),
+    Check("control.bounce", "Bounce", "control", "Lift of the valve after it has seated, at the limiter."),
+    Check(
+        "control.nose_pressure", "Nose, usual speed", "control", "Pressure that the springs keep on the nose all day."
+    ),
+    Check("control.friction", "Friction", "control", "Power one valve costs at the usual speed."),
     Check(
         "gas.boost_rule", "Boost rule", "control", "Seat load over the usual figure and gauge pressure × valve area."
     ),

@@ -7,10 +7,19 @@ from typing import Any, TypeVar
 from arcstack.build import FIELDS, Build, Entry, Side, get
 from arcstack.build.parts import FollowerKind
 from arcstack.checks import Evidence, Figure, Limit, Missing
+from arcstack.dynamics.question import Answer, Question
 from arcstack.practice import Practice
 from arcstack.units import LENGTH, Dimension
 
 T = TypeVar("T")
+
+
+Sweeps = Callable[[Question], Answer | None]
+"""Where results of the elastic train come from; None where there is none yet."""
+
+
+def no_sweeps(_question: Question) -> None:
+    """No elastic train is worked out."""
 
 
 class MissingInput(Exception):
@@ -26,10 +35,11 @@ class Context:
     """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
     ``brief.`` or ``engine.``."""
 
-    def __init__(self, build: Build, side: str, practice: Practice) -> None:
+    def __init__(self, build: Build, side: str, practice: Practice, sweeps: Sweeps = no_sweeps) -> None:
         self.build = build
         self.side_name = side
         self.practice = practice
+        self.sweeps = sweeps
         self.memo: dict[str, Any] = {}
         self._other: Context | None = None
 
@@ -41,7 +51,7 @@ class Context:
     def other(self) -> "Context":
         """The other side of the same head, with its own figures worked once."""
         if self._other is None:
-            self._other = Context(self.build, "exhaust" if self.intake else "intake", self.practice)
+            self._other = Context(self.build, "exhaust" if self.intake else "intake", self.practice, self.sweeps)
             self._other._other = self
         return self._other
 
@@ -100,7 +110,9 @@ class Context:
             low = override.low.value if override.low and low is not None else low
             high = override.high.value if override.high and high is not None else high
             reason, origin = override.reason, "this build"
-        return Limit(key, spec.sense, low, high, spec.tight, spec.dimension, reason, origin, spec.soft_high)
+        return Limit(
+            key, spec.sense, low, high, spec.tight, spec.dimension, reason, origin, spec.soft_high, spec.soft_low
+        )
 
     def assumption(self, key: str, symbol: str, label: str) -> Figure:
         """A practice's assumption as a figure."""

@@ -3,11 +3,14 @@
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from arcstack.assess import cam, gas, spring
 from arcstack.assess.context import Context, MissingInput, figure
 from arcstack.checks import Figure, Limit, Missing, Sense
+from arcstack.mech.cam.facts import samples
 from arcstack.mech.control import RigidTrain
-from arcstack.units import ANGLE, RATIO, SPEED, show
+from arcstack.units import ANGLE, FORCE, RATIO, SPEED, show
 
 
 @dataclass(frozen=True)
@@ -24,11 +27,30 @@ def train(ctx: Context) -> RigidTrain:
     """The rigid train held by its spring alone."""
     return RigidTrain(
         cam.curve(ctx).valve,
-        spring.seat_load(ctx).value,
-        spring.pack_rate(ctx).value,
+        spring.pack(ctx),
         spring.moving_mass(ctx).value,
         cam.lash(ctx).value,
     )
+
+
+@figure
+def train_figures(ctx: Context) -> Figure:
+    """What the train is made of, as one figure to hang workings on."""
+    curve, seat, rate = cam.curve(ctx), spring.seat_load(ctx), spring.pack_rate(ctx)
+    mass, lash = spring.moving_mass(ctx), cam.lash(ctx)
+    value = spring.open_load(ctx).value
+    formula = "F_Σ(x) = S_Σ + k_Σ·x, over net lift x"
+    return Figure.calculated(
+        "F_Σ", "Springs on the train, at full lift", value, FORCE, formula, seat, rate, mass, lash, curve.origin
+    )
+
+
+@figure
+def judged_train(ctx: Context) -> RigidTrain:
+    """The train with the gas force that the practice takes off."""
+    if not ctx.practice.schools.gas_in_separation:
+        return train(ctx)
+    return replace(train(ctx), opening_force_N=max(gas.difference_force(ctx).value, 0.0))
 
 
 def _separation(ctx: Context, with_gas: bool) -> Separated:
@@ -102,4 +124,49 @@ def force_reserve(ctx: Context, path: str) -> Figure:
         found.speed,
         at,
         note="Above 1 the follower stays on the lobe.",
+    )
+
+
+@figure
+def force_reserve_limiter(ctx: Context) -> Figure:
+    return force_reserve(ctx, "brief.limiter")
+
+
+@figure
+def least_force_overspeed(ctx: Context) -> Figure:
+    """Force that still holds the follower to the lobe at overspeed, where it is least."""
+    speed = ctx.entry("brief.overspeed", "n_o")
+    held, found = judged_train(ctx), separation(ctx)
+    force = held.sampled_force_N(speed.value)
+    at = int(np.nanargmin(force))
+    angle = abs(math.degrees(samples(held.valve_law).angle[at]))
+    formula = "F_c = min over θ of F_Σ(L − s) + m·L″·ω²" + (" − G_d" if held.opening_force_N else "")
+    note = f"Least at {angle:.0f} cam degrees from the nose."
+    return Figure.calculated(
+        "F_c",
+        "Least contact force, overspeed",
+        float(force[at]),
+        FORCE,
+        formula,
+        train_figures(ctx),
+        found.speed,
+        speed,
+        note=note,
+    )
+
+
+@figure
+def separation_settled(ctx: Context) -> Figure:
+    """Separation speed once the springs have lost what new ones lose."""
+    held, fresh = replace(judged_train(ctx), pack=spring.settled_pack(ctx)), separation(ctx)
+    found = held.separation()
+    value = found.rpm if found is not None else fresh.speed.value
+    return Figure.calculated(
+        "n_s′",
+        "Separation, springs settled",
+        value,
+        SPEED,
+        "as n_s, with (1 − ℓ) of every load",
+        fresh.speed,
+        spring.load_loss(ctx),
     )

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from types import MappingProxyType
 
-from arcstack.assess import cam, control, follower, gas, piston, spring, stack, timing
+from arcstack.assess import cam, coil, control, elastic, follower, gas, piston, price, spring, stack, surge, timing
 from arcstack.assess.context import Context, MissingInput
 from arcstack.checks import Figure
 from arcstack.errors import CurveConflict
@@ -30,6 +30,19 @@ FIGURES: Mapping[str, Work] = MappingProxyType(
         "spring.reserve.outer": spring.reserve_outer,
         "spring.reserve.inner": spring.reserve_inner,
         "stack.retainer_seal": stack.retainer_seal,
+        "spring.seat_settled": lambda ctx: spring.settled_load(ctx, spring.seat_load(ctx)),
+        "spring.open_settled": lambda ctx: spring.settled_load(ctx, spring.open_load(ctx)),
+        "spring.stress.seat_outer": lambda ctx: spring.stresses(ctx, "outer")[0],
+        "spring.stress.outer": spring.stress_outer,
+        "spring.stress.seat_inner": lambda ctx: spring.stresses(ctx, "inner")[0],
+        "spring.stress.inner": spring.stress_inner,
+        "spring.fatigue.outer": lambda ctx: coil.goodman(ctx, "outer", *spring.stresses(ctx, "outer")),
+        "spring.fatigue.inner": lambda ctx: coil.goodman(ctx, "inner", *spring.stresses(ctx, "inner")),
+        "spring.surge.outer": surge.frequency_outer,
+        "spring.surge.inner": surge.frequency_inner,
+        "spring.surge_order": surge.order,
+        "spring.nest_gap": coil.nest_gap,
+        "spring.friction": surge.friction,
         "gas.back_pressure": gas.back_pressure,
         "gas.pulse_peak": gas.pulse_peak,
         "gas.usual_load": gas.usual_load,
@@ -39,6 +52,20 @@ FIGURES: Mapping[str, Work] = MappingProxyType(
         "control.separation_gas": lambda ctx: control.separation_with_gas(ctx).speed,
         "control.reserve_limiter": lambda ctx: control.force_reserve(ctx, "brief.limiter"),
         "control.reserve_overspeed": lambda ctx: control.force_reserve(ctx, "brief.overspeed"),
+        "control.least_overspeed": control.least_force_overspeed,
+        "control.separation_settled": control.separation_settled,
+        "elastic.separation": elastic.separation,
+        "elastic.seating": elastic.seating,
+        "elastic.bounce": elastic.bounce,
+        "elastic.peak_contact": elastic.peak_contact,
+        "elastic.load_lost": elastic.load_lost,
+        "elastic.stiffness": elastic.stiffness,
+        "elastic.damping": elastic.damping,
+        "price.nose_pressure": price.nose_pressure,
+        "price.torque": price.peak_torque,
+        "price.friction": price.friction,
+        "price.friction_head": price.friction_head,
+        "gas.opening_load": gas.opening_load,
         "piston.drop": piston.drop_at_tdc,
         "piston.parked": lambda ctx: piston.parked(ctx)[0],
         "piston.swept": lambda ctx: piston.swept(ctx)[0],

@@ -3,12 +3,13 @@
 from arcstack.build.edit import change, clear, get, problems, set_cam, set_curve, set_evidence
 from arcstack.build.entry import Entry, enter
 from arcstack.build.fields import FIELDS, Field, Kind
-from arcstack.build.model import FORMAT, SIDES, VERSION, Build, Override, Side
+from arcstack.build.model import FORMAT, SIDES, SLOTS, VERSION, Build, Override, Side
 
 __all__ = [
     "FIELDS",
     "FORMAT",
     "SIDES",
+    "SLOTS",
     "VERSION",
     "Build",
     "Entry",

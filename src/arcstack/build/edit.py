@@ -1,5 +1,6 @@
 """Changes to the document: each gives a new one, or says at which field it cannot."""
 
+import re
 from collections.abc import Iterator
 from typing import Any, TypeVar
 
@@ -7,8 +8,8 @@ from pydantic import BaseModel
 
 from arcstack.build.entry import Entry, enter
 from arcstack.build.fields import FIELDS, Field, Kind
-from arcstack.build.model import SIDES, Build
-from arcstack.build.parts import Cam, MeasuredCurve
+from arcstack.build.model import SIDES, SLOTS, Build
+from arcstack.build.parts import Cam, MeasuredCurve, Spring, SpringPack
 from arcstack.build.words import LONGEST_TEXT
 from arcstack.checks import Evidence
 from arcstack.errors import FieldError, QuantityError
@@ -54,9 +55,10 @@ def change(build: Build, path: str, text: str, evidence: Evidence | None = None,
             raise FieldError(path, f"Choose one of {', '.join(spec.options)}.")
         value = type(get(build, path))(text)
     else:
-        value = " ".join(text.split())
-        if len(value) > LONGEST_TEXT:
-            raise FieldError(path, f"At most {LONGEST_TEXT} characters.")
+        value = " ".join(re.sub(r"[\r\n]+", "; ", text.strip()).split())
+        longest = spec.words.longest if spec.words is not None else LONGEST_TEXT
+        if len(value) > longest:
+            raise FieldError(path, f"At most {longest} characters.")
         if not value.isprintable():
             raise FieldError(path, "Holds characters that cannot be printed.")
         if value and spec.words is not None and spec.words.check is not None:
@@ -119,27 +121,42 @@ def problems(build: Build) -> Iterator[tuple[str, str]]:
 
 
 def _side_problems(build: Build, side: str) -> Iterator[tuple[str, str]]:
-    stack = build.side(side).stack
-    outer, inner, valve = stack.outer, stack.inner, stack.valve
-    base = f"{side}.stack"
+    here = build.side(side)
+    valve = here.stack.valve
+    if valve.head and valve.stem and valve.stem.value >= valve.head.value:
+        yield f"{side}.stack.valve.stem", f"The {side} stem is thicker than its head."
+    yield from _pack_problems(f"{side}.stack", side, here.stack)
+    for slot in SLOTS:
+        yield from _pack_problems(f"{side}.candidate_{slot}", f"{side} candidate {slot}’s", here.candidate(slot))
+
+
+def _pack_problems(base: str, whose: str, pack: SpringPack) -> Iterator[tuple[str, str]]:
+    outer, inner = pack.outer, pack.inner
     if outer.outside and inner.outside and inner.outside.value >= outer.outside.value:
         yield (
             f"{base}.inner.outside",
-            f"{side.capitalize()} inner spring of {show(inner.outside.value, LENGTH)} outside is larger than its "
+            f"{whose.capitalize()} inner spring of {show(inner.outside.value, LENGTH)} outside is larger than its "
             f"outer of {show(outer.outside.value, LENGTH)}.",
         )
-    if valve.head and valve.stem and valve.stem.value >= valve.head.value:
-        yield f"{base}.valve.stem", f"The {side} stem is thicker than its head."
     for name, spring in (("outer", outer), ("inner", inner)):
-        where = f"{base}.{name}"
-        if spring.wire and spring.outside and 2 * spring.wire.value >= spring.outside.value:
-            yield f"{where}.wire", f"The {side} {name} spring's wire leaves no room inside its coil."
-        if spring.solid and spring.free_length and spring.solid.value >= spring.free_length.value:
-            yield f"{where}.solid", f"The {side} {name} spring's solid height is not below its free length."
-        if spring.height_1 and spring.load_1 and spring.height_2 and spring.load_2:
-            yield from _load_problems(
-                where, f"{side} {name}", spring.height_1, spring.load_1, spring.height_2, spring.load_2
-            )
+        yield from _spring_problems(f"{base}.{name}", f"{whose} {name}", spring)
+
+
+def _spring_problems(where: str, whose: str, spring: Spring) -> Iterator[tuple[str, str]]:
+    if spring.wire and spring.outside and 2 * spring.wire.value >= spring.outside.value:
+        yield f"{where}.wire", f"The {whose} spring's wire leaves no room inside its coil."
+    if spring.outside and spring.outside_top and spring.outside_top.value > spring.outside.value:
+        yield f"{where}.outside_top", f"The {whose} spring is wider at the top than at its base; give the base first."
+    if spring.wire and spring.outside_top and 2 * spring.wire.value >= spring.outside_top.value:
+        yield f"{where}.outside_top", f"The {whose} spring's wire leaves no room inside its top coil."
+    if spring.solid and spring.free_length and spring.solid.value >= spring.free_length.value:
+        yield f"{where}.solid", f"The {whose} spring's solid height is not below its free length."
+    if spring.coils and spring.active and spring.active.value >= spring.coils.value:
+        yield f"{where}.active", f"The {whose} spring cannot have more coils at work than in all."
+    if spring.free_length and spring.height_1 and spring.height_1.value >= spring.free_length.value:
+        yield f"{where}.free_length", f"The {whose} spring's free length is not above the height of its load 1."
+    if spring.height_1 and spring.load_1 and spring.height_2 and spring.load_2:
+        yield from _load_problems(where, whose, spring.height_1, spring.load_1, spring.height_2, spring.load_2)
 
 
 def _load_problems(where: str, name: str, h1: Entry, f1: Entry, h2: Entry, f2: Entry) -> Iterator[tuple[str, str]]:

@@ -5,11 +5,13 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from arcstack.build.entry import Entry
-from arcstack.build.parts import Brief, Cam, Clearance, Engine, Part, Stack
+from arcstack.build.parts import Brief, Cam, Candidate, Clearance, Engine, Part, Stack
 
 FORMAT = "arc-stack-build"
 VERSION = 1
 SIDES = ("intake", "exhaust")
+SLOTS = (1, 2, 3, 4, 5)
+"""Places for packs that could be fitted instead."""
 
 ShortText = Annotated[str, StringConstraints(max_length=80)]
 
@@ -20,6 +22,18 @@ class Side(Part):
     cam: Cam = Cam()
     stack: Stack = Stack()
     clearance: Clearance = Clearance()
+    candidate_1: Candidate = Candidate()
+    candidate_2: Candidate = Candidate()
+    candidate_3: Candidate = Candidate()
+    candidate_4: Candidate = Candidate()
+    candidate_5: Candidate = Candidate()
+
+    def candidate(self, slot: int) -> Candidate:
+        """The pack in a slot, 1 to 5. Raises ``ValueError`` for another."""
+        if slot not in SLOTS:
+            raise ValueError(f"there is no slot {slot}")
+        found: Candidate = getattr(self, f"candidate_{slot}")
+        return found
 
 
 class Override(Part):

@@ -13,6 +13,7 @@ class Words:
     label: str
     help: str = ""
     check: Callable[[str], object] | None = None
+    longest: int = LONGEST_TEXT
 
 
 @dataclass(frozen=True)

@@ -17,8 +17,8 @@ class Limit:
     """A limit with its reason.
 
     ``low`` and ``high`` are canonical; only the ones that ``sense`` needs are set. Within ``tight`` of a
-    limit, on the good side, a value is tight. ``soft_high`` makes passing the upper end of a band tight
-    instead of a fail. ``origin`` says who set the limit.
+    limit, on the good side, a value is tight. ``soft_high`` makes passing the upper end tight instead of a
+    fail, ``soft_low`` the lower. ``origin`` says who set the limit.
     """
 
     key: str
@@ -30,3 +30,4 @@ class Limit:
     reason: str
     origin: str
     soft_high: bool = False
+    soft_low: bool = False

@@ -86,10 +86,10 @@ def judge(value: float, limit: Limit) -> Level:
     low = limit.low if limit.sense is not Sense.AT_MOST else None
     high = limit.high if limit.sense is not Sense.AT_LEAST else None
     if low is not None and value < low - hair:
-        return Level.FAIL
+        return Level.TIGHT if limit.soft_low else Level.FAIL
     if high is not None and value > high + hair:
         return Level.TIGHT if limit.soft_high else Level.FAIL
-    if low is not None and value < low + limit.tight - hair:
+    if low is not None and not limit.soft_low and value < low + limit.tight - hair:
         return Level.TIGHT
     if high is not None and not limit.soft_high and value > high - limit.tight + hair:
         return Level.TIGHT

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -18,6 +19,23 @@ def cam_rad_per_s(crank_rpm: float) -> float:
     return crank_rpm * math.pi / 60.0
 
 
+class PackLoad(Protocol):
+    """Load of the springs (N) over net lift (mm)."""
+
+    def load_N(self, lift_mm: Array) -> Array: ...
+
+
+@dataclass(frozen=True)
+class LinearPack:
+    """A pack of one rate: seat load N, rate N/mm."""
+
+    seat_load_N: float
+    rate_N_per_mm: float
+
+    def load_N(self, lift_mm: Array) -> Array:
+        return self.seat_load_N + self.rate_N_per_mm * lift_mm
+
+
 @dataclass(frozen=True)
 class Separation:
     """Lowest crank speed at which contact force reaches zero, and the cam angle from the nose where it does."""
@@ -28,14 +46,13 @@ class Separation:
 
 @dataclass(frozen=True)
 class RigidTrain:
-    """A valve held to its lift law by a spring: N, N/mm, kg, mm.
+    """A valve held to its lift law by its springs: N, kg, mm.
 
     ``valve_law`` is lift at the valve before lash; ``opening_force_N`` is gas force that opens the valve.
     """
 
     valve_law: LiftLaw
-    seat_load_N: float
-    rate_N_per_mm: float
+    pack: PackLoad
     mass_kg: float
     lash_mm: float = 0.0
     opening_force_N: float = 0.0
@@ -63,7 +80,7 @@ class RigidTrain:
         return np.where(lift > self.lash_mm, force, np.nan)
 
     def _closing_N(self, lift: Array) -> Array:
-        return self.seat_load_N + self.rate_N_per_mm * (lift - self.lash_mm) - self.opening_force_N
+        return self.pack.load_N(lift - self.lash_mm) - self.opening_force_N
 
     def force_reserve(self, crank_rpm: float) -> float:
         """Least ratio of closing force to the force that inertia needs, over the decelerating lobe.
@@ -82,7 +99,7 @@ class RigidTrain:
 
         >>> from arcstack.mech.cam.law import SymmetricLobe
         >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
-        >>> found = RigidTrain(lobe, 332.0, 36.7, 0.118, 0.25).separation()
+        >>> found = RigidTrain(lobe, LinearPack(332.0, 36.7), 0.118, 0.25).separation()
         >>> round(found.rpm), round(math.degrees(abs(found.cam_rad)), 1)
         (9385, 25.7)
         """

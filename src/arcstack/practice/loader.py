@@ -39,7 +39,7 @@ def read(name: str, text: str) -> Practice:
         name,
         data["name"],
         data["about"],
-        Schools(schools["boost"]["value"], schools["gas_in_separation"]["value"], schools["lift_basis"]["value"]),
+        Schools(**{name: row["value"] for name, row in schools.items()}),
         MappingProxyType({key: row["reason"] for key, row in schools.items()}),
         MappingProxyType(limits),
     )
@@ -62,4 +62,6 @@ def _limit(key: str, row: dict[str, Any]) -> LimitSpec:
     tight = value("tight")
     if tight is None:
         raise PracticeError(f"{key}: say within what distance of the limit a value is tight")
-    return LimitSpec(key, sense, low, high, tight, dimension, row["reason"], bool(row.get("soft_high")))
+    return LimitSpec(
+        key, sense, low, high, tight, dimension, row["reason"], bool(row.get("soft_high")), bool(row.get("soft_low"))
+    )

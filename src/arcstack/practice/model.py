@@ -17,6 +17,7 @@ class LimitSpec:
     dimension: Dimension
     reason: str
     soft_high: bool
+    soft_low: bool
 
 
 @dataclass(frozen=True)
@@ -25,12 +26,16 @@ class Schools:
 
     ``boost``: the rule that judges, ``boost`` or ``difference``. ``gas_in_separation``: whether the gas force of
     the difference rule is taken off the spring when the separation speed is judged. ``lift_basis``: ``lobe``
-    (lobe × ratio) or ``measured`` (a lift measured at the valve governs where there is one).
+    (lobe × ratio) or ``measured`` (a lift measured at the valve governs where there is one). ``load``: which end of
+    spring load is judged, ``light`` (too much), ``heavy`` (too little) or ``band`` (both). ``reserve``: ``floor`` only,
+    or ``band`` with a ceiling.
     """
 
     boost: str
     gas_in_separation: bool
     lift_basis: str
+    load: str
+    reserve: str
 
 
 @dataclass(frozen=True)

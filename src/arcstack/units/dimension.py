@@ -153,9 +153,44 @@ VELOCITY = _dimension(
     ("m/s", 2),
     ("ft/s", 2),
 )
+POWER = _dimension("power", ("watt", "W"), {"w": "watt", "kw": "kilowatt", "hp": "horsepower"}, ("W", 0), ("hp", 2))
+TORQUE = _dimension(
+    "torque",
+    ("newton*meter", "N·m"),
+    {"n·m": "newton*meter", "nm": "newton*meter", "lbf·ft": "foot*pound_force", "lbf ft": "foot*pound_force"},
+    ("N·m", 2),
+    ("lbf·ft", 2),
+)
+FREQUENCY = _dimension("frequency", ("hertz", "Hz"), {"hz": "hertz"}, ("Hz", 0), ("Hz", 0))
+STIFFNESS = _dimension(
+    "stiffness",
+    ("newton/millimeter", "N/mm"),
+    {"n/mm": "newton/millimeter", "kn/mm": "kilonewton/millimeter", "lbf/in": "pound_force/inch"},
+    ("N/mm", 0),
+    ("lbf/in", 0),
+)
 RATIO = _dimension("ratio", ("dimensionless", ""), {"": "dimensionless", ":1": "dimensionless"}, ("", 2), ("", 2))
 COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))
 
 DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
-    {d.name: d for d in (LENGTH, FORCE, RATE, MASS, ANGLE, SPEED, GAUGE_PRESSURE, STRESS, VELOCITY, RATIO, COUNT)}
+    {
+        d.name: d
+        for d in (
+            LENGTH,
+            FORCE,
+            RATE,
+            MASS,
+            ANGLE,
+            SPEED,
+            GAUGE_PRESSURE,
+            STRESS,
+            VELOCITY,
+            POWER,
+            TORQUE,
+            FREQUENCY,
+            STIFFNESS,
+            RATIO,
+            COUNT,
+        )
+    }
 )

@@ -172,3 +172,22 @@ class ScaledLaw:
 
     def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
         return self.ratio * self.law.evaluate(cam_rad, order)
+
+
+@dataclass(frozen=True)
+class WidenedLaw:
+    """The same lift over a wider or narrower angle: a factor above 1 is a gentler lobe.
+
+    Accelerations fall with the factor's square.
+    """
+
+    law: LiftLaw
+    factor: float
+
+    @property
+    def support_rad(self) -> tuple[float, float]:
+        start, end = self.law.support_rad
+        return start * self.factor, end * self.factor
+
+    def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
+        return self.law.evaluate(np.asarray(cam_rad, dtype=np.float64) / self.factor, order) / self.factor**order

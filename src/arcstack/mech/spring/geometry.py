@@ -1,24 +1,60 @@
 """Round-wire helical springs from their wire. Source: elementary helical spring theory."""
 
 import math
+from dataclasses import dataclass
 
 
-def rate_N_per_mm(wire_mm: float, mean_diameter_mm: float, active_coils: float, shear_modulus_MPa: float) -> float:
-    """k = G·d⁴ / (8·D³·Na).
+@dataclass(frozen=True)
+class Coil:
+    """The wound part of a spring: wire and coil diameters (mm), number of active coils.
 
-    >>> round(rate_N_per_mm(3.9, 23.6, 5.2, 77200.0), 3)
+    ``tapered`` is the share of the active coils, at the top, over which the mean diameter falls evenly from
+    ``mean_mm`` to ``top_mean_mm``: 0 for a cylindrical spring, 1 for a conical one, about a half for a beehive.
+    """
+
+    wire_mm: float
+    mean_mm: float
+    active: float
+    top_mean_mm: float
+    tapered: float = 0.0
+
+    @property
+    def mean_diameter_mm(self) -> float:
+        """Average of the mean diameter over the active coils."""
+        return (1.0 - self.tapered) * self.mean_mm + self.tapered * (self.mean_mm + self.top_mean_mm) / 2.0
+
+    @property
+    def mean_cube_mm3(self) -> float:
+        """Average of the diameter's cube, on which the rate depends: the coils act in series."""
+        a, b = self.mean_mm, self.top_mean_mm
+        return (1.0 - self.tapered) * a**3 + self.tapered * (a + b) * (a * a + b * b) / 4.0
+
+    @property
+    def index(self) -> float:
+        """C = D/d at the largest coil, which carries the most stress."""
+        return self.mean_mm / self.wire_mm
+
+
+def cylindrical(wire_mm: float, mean_diameter_mm: float, active_coils: float) -> Coil:
+    return Coil(wire_mm, mean_diameter_mm, active_coils, mean_diameter_mm)
+
+
+def rate_N_per_mm(coil: Coil, shear_modulus_MPa: float) -> float:
+    """k = G·d⁴ / (8·D³·Na), D³ averaged over tapered coils.
+
+    >>> round(rate_N_per_mm(cylindrical(3.9, 23.6, 5.2), 77200.0), 3)
     32.662
     """
-    return shear_modulus_MPa * wire_mm**4 / (8.0 * mean_diameter_mm**3 * active_coils)
+    return shear_modulus_MPa * coil.wire_mm**4 / (8.0 * coil.mean_cube_mm3 * coil.active)
 
 
-def active_mass_kg(wire_mm: float, mean_diameter_mm: float, active_coils: float, density_kg_m3: float) -> float:
+def active_mass_kg(coil: Coil, density_kg_m3: float) -> float:
     """m = ρ·π²·d²·D·Na/4: the wire of the active coils.
 
-    >>> round(active_mass_kg(3.9, 23.6, 5.2, 7850.0) * 1000, 3)
+    >>> round(active_mass_kg(cylindrical(3.9, 23.6, 5.2), 7850.0) * 1000, 3)
     36.154
     """
-    return density_kg_m3 * 1e-9 * math.pi**2 * wire_mm**2 * mean_diameter_mm * active_coils / 4.0
+    return density_kg_m3 * 1e-9 * math.pi**2 * coil.wire_mm**2 * coil.mean_diameter_mm * coil.active / 4.0
 
 
 def surge_Hz(rate: float, mass_kg: float) -> float:
@@ -28,3 +64,12 @@ def surge_Hz(rate: float, mass_kg: float) -> float:
     475.24
     """
     return 0.5 * math.sqrt(rate * 1000.0 / mass_kg)
+
+
+def nest_gap_mm(outer_outside: float, outer_wire: float, inner_outside: float, damper_thickness: float = 0.0) -> float:
+    """Radial gap between outer and inner spring, less a damper between them; below zero they interfere.
+
+    >>> round(nest_gap_mm(28.2, 3.7, 20.1), 3)
+    0.35
+    """
+    return (outer_outside - 2.0 * outer_wire - inner_outside) / 2.0 - damper_thickness

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from arcstack.mech.cam.law import Array
+
 
 @dataclass(frozen=True)
 class LinearSpring:
@@ -14,9 +16,13 @@ class LinearSpring:
     rate_N_per_mm: float
     free_length_mm: float
 
-    def load_N(self, height_mm: float) -> float:
+    def load_N(self, height_mm: Array | float) -> Array | float:
         """Load at a height; negative would mean the spring is loose, and is for the caller to judge."""
         return self.rate_N_per_mm * (self.free_length_mm - height_mm)
+
+    def rate_at(self, _height_mm: float) -> float:
+        """The rate, which is the same at every height."""
+        return self.rate_N_per_mm
 
 
 def from_two_loads(height_1_mm: float, load_1_N: float, height_2_mm: float, load_2_N: float) -> LinearSpring:

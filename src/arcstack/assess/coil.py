@@ -1,0 +1,143 @@
+"""A spring's wire: what it makes of rate, mass, stress and life."""
+
+from dataclasses import dataclass
+
+from arcstack.assess.context import Context, figure, length
+from arcstack.build.parts import Damping, Pack, Shape, Wound
+from arcstack.checks import Evidence, Figure
+from arcstack.mech.spring import fatigue, geometry, stress
+from arcstack.mech.spring.fatigue import CHROME_SILICON
+from arcstack.units import MASS, RATE, RATIO, STRESS
+
+END_COILS = 2.0
+"""Coils that lie flat at the two ends of a ground spring and do not work."""
+
+_TAPERED = {Shape.CYLINDRICAL: 0.0, Shape.CONICAL: 1.0, Shape.BEEHIVE: 0.5}
+
+SHEAR_MODULUS = Figure(
+    "G", "Shear modulus of the wire", CHROME_SILICON.shear_modulus_MPa, STRESS, Evidence.ASSUMED, None,
+    note="typical of chrome-silicon spring wire",
+)  # fmt: skip
+DENSITY_NOTE = f"Wire of {CHROME_SILICON.density_kg_m3:g} kg/m³."
+
+
+@dataclass(frozen=True)
+class CoilFigures:
+    """A spring's coil and the figures it came from."""
+
+    coil: geometry.Coil
+    wire: Figure
+    mean: Figure
+    active: Figure
+
+
+def wound(ctx: Context, name: str) -> CoilFigures:
+    """The coil of a spring. Raises ``MissingInput``."""
+    base, tail = f"stack.{name}.", "" if name == "outer" else "_i"
+    spring = getattr(ctx.side.stack, name)
+    ctx.need(base + "wire", base + "outside", *([] if ctx.given(base + "active") else [base + "coils"]))
+    wire, outside = ctx.entry(base + "wire", f"d{tail}"), ctx.entry(base + "outside", f"D_o{tail}")
+    mean = length(
+        f"D{tail}",
+        f"Mean coil diameter, {name}",
+        outside.value - wire.value,
+        f"D{tail} = {outside.symbol} − {wire.symbol}",
+        outside,
+        wire,
+    )
+    if ctx.given(base + "active"):
+        active = ctx.entry(base + "active", f"N{tail}")
+    else:
+        total = ctx.entry(base + "coils", f"N_t{tail}")
+        active = Figure.calculated(
+            f"N{tail}", f"Active coils, {name}", max(total.value - END_COILS, 0.5), RATIO,
+            f"N{tail} = {total.symbol} − 2", total, note="Both ends closed and ground.",
+        )  # fmt: skip
+    top = mean.value
+    if spring.shape is not Shape.CYLINDRICAL:
+        top = ctx.entry(base + "outside_top", f"D_t{tail}").value - wire.value
+    coil = geometry.Coil(wire.value, mean.value, active.value, top, _TAPERED[spring.shape])
+    return CoilFigures(coil, wire, mean, active)
+
+
+def wire_rate(ctx: Context, name: str) -> Figure:
+    """Rate that the wire makes."""
+    w, tail = wound(ctx, name), "" if name == "outer" else "_i"
+    note = "" if w.coil.tapered == 0.0 else "D³ averaged over the coils that taper."
+    return Figure.calculated(
+        f"k{tail}", f"Rate from the wire, {name}", geometry.rate_N_per_mm(w.coil, CHROME_SILICON.shear_modulus_MPa),
+        RATE, f"k{tail} = G·d⁴/(8·D³·N)", SHEAR_MODULUS, w.wire, w.mean, w.active, note=note,
+    )  # fmt: skip
+
+
+def active_mass(ctx: Context, name: str) -> Figure:
+    """Mass of the coils that work."""
+    w, tail = wound(ctx, name), "" if name == "outer" else "_i"
+    value = geometry.active_mass_kg(w.coil, CHROME_SILICON.density_kg_m3)
+    return Figure.calculated(
+        f"m_a{tail}", f"Mass of the active coils, {name}", value, MASS, f"m_a{tail} = ρ·π²·d²·D·N/4", w.wire, w.mean,
+        w.active, note=DENSITY_NOTE,
+    )  # fmt: skip
+
+
+def shear(ctx: Context, name: str, load: Figure, symbol: str, label: str) -> Figure:
+    """Wahl shear under a load, at the largest coil."""
+    w = wound(ctx, name)
+    value = stress.shear_MPa(max(load.value, 0.0), w.coil.wire_mm, w.coil.mean_mm)
+    note = f"C = D/d = {w.coil.index:.2f}, K = {stress.wahl_factor(w.coil.wire_mm, w.coil.mean_mm):.3f}."
+    formula = f"{symbol} = K·8·{load.symbol}·D/(π·d³), K = (4C−1)/(4C−4) + 0.615/C"
+    return Figure.calculated(symbol, label, value, STRESS, formula, load, w.mean, w.wire, note=note)
+
+
+def goodman(ctx: Context, name: str, seat: Figure, open_: Figure) -> Figure:
+    """Safety against the Goodman line of typical wire."""
+    w, tail = wound(ctx, name), "" if name == "outer" else "_i"
+    d = w.coil.wire_mm
+    strength = Figure(
+        f"S_s{tail}", "Shear strength of the wire", CHROME_SILICON.shear_strength_MPa(d), STRESS, Evidence.ASSUMED,
+        None,
+        note=f"typical clean chrome-silicon: {CHROME_SILICON.shear_share:g} of a tensile strength of "
+        f"{CHROME_SILICON.tensile_1mm_MPa:g}·d^−{CHROME_SILICON.size:g} MPa",
+    )  # fmt: skip
+    endurance = Figure(
+        f"S_e{tail}", "Reversed shear borne without end", CHROME_SILICON.reversed_amplitude_MPa(d), STRESS,
+        Evidence.ASSUMED, None,
+        note=f"typical peened wire: {CHROME_SILICON.amplitude_MPa:g} MPa either side of {CHROME_SILICON.mean_MPa:g}",
+    )  # fmt: skip
+    value = fatigue.goodman_factor(seat.value, open_.value, d)
+    half, both = f"({open_.symbol} − {seat.symbol})/2", f"({open_.symbol} + {seat.symbol})/2"
+    formula = f"1/n = ({half})/{endurance.symbol} + ({both})/{strength.symbol}"
+    note = f"The {name} spring. Typical wire, clean and peened; rust, a nick or heat takes most of it away."
+    return Figure.calculated(
+        "n", f"Fatigue factor, {name}", value, RATIO, formula, seat, open_, endurance, strength, note=note
+    )
+
+
+@figure
+def nest_gap(ctx: Context) -> Figure:
+    """Radial gap between the springs, or between each and a flat damper."""
+    ctx.need("stack.outer.outside", "stack.outer.wire", "stack.inner.outside")
+    outside, wire, inner = (
+        ctx.entry("stack.outer.outside", "D_o"),
+        ctx.entry("stack.outer.wire", "d"),
+        ctx.entry("stack.inner.outside", "D_o_i"),
+    )
+    inputs, thickness, formula = [outside, wire, inner], 0.0, "c = (D_o − 2·d − D_o_i)/2"
+    if ctx.side.stack.damping is Damping.FLAT:
+        t = ctx.entry("stack.damper_thickness", "t_d")
+        inputs.append(t)
+        thickness, formula = t.value, formula + " − t_d"
+    value = geometry.nest_gap_mm(outside.value, wire.value, inner.value, thickness)
+    wanted = ctx.side.stack.damping is Damping.INTERFERENCE
+    note = "Below zero they interfere, as this pack means to." if wanted else "Below zero they interfere."
+    return length("c", "Gap between the springs", value, formula, *inputs, note=note)
+
+
+def same_hand(ctx: Context) -> str:
+    """The caution where outer and inner are wound the same way, else an empty text."""
+    stack = ctx.side.stack
+    if stack.pack is not Pack.DUAL or stack.outer.wound is Wound.UNSTATED or stack.outer.wound is not stack.inner.wound:
+        return ""
+    return (
+        f"Outer and inner are both wound {stack.outer.wound.value}: coils of one can catch between coils of the other."
+    )

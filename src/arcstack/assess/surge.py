@@ -1,0 +1,123 @@
+"""Surge of each spring: its frequency, its order, and the speeds at which the lift curve rings it."""
+
+from dataclasses import dataclass
+
+from arcstack.assess import cam, coil, spring
+from arcstack.assess.context import Context, figure
+from arcstack.build.parts import Damping, Pack
+from arcstack.checks import Evidence, Figure
+from arcstack.mech.spring import geometry
+from arcstack.mech.spring import surge as surge_model
+from arcstack.units import FORCE, FREQUENCY, RATIO, SPEED, show
+
+COIL_DAMPING = 0.01
+"""Share of critical damping in a bare spring: hysteresis, oil and the seats."""
+
+_FRICTION_SHARE = {Damping.NONE: 0.0, Damping.INTERFERENCE: 0.05, Damping.FLAT: 0.07}
+"""Rub of the pack as a share of its seat load, where it is not given."""
+
+AVOID_SHARE = 0.10
+"""Share of the open load that surge may take before a speed is one to avoid."""
+
+HARMONICS = range(4, 21)
+
+
+def coiled(ctx: Context) -> tuple[str, ...]:
+    """Springs that swing: both of a pair, also where one figure stands for their load."""
+    return ("outer",) if ctx.side.stack.pack is Pack.SINGLE else ("outer", "inner")
+
+
+def own_rate(ctx: Context, name: str) -> Figure:
+    """A spring's own rate: its line's, or its wire's where one load figure stands for the pair."""
+    return coil.wire_rate(ctx, name) if ctx.side.stack.pack is Pack.ASSEMBLED else spring.line(ctx, name).rate
+
+
+def frequency(ctx: Context, name: str) -> Figure:
+    """First surge frequency, both ends held."""
+    rate, mass, tail = own_rate(ctx, name), coil.active_mass(ctx, name), "" if name == "outer" else "_i"
+    value = geometry.surge_Hz(rate.value, mass.value)
+    return Figure.calculated(
+        f"f_s{tail}", f"Surge frequency, {name}", value, FREQUENCY, f"f_s{tail} = ½·√({rate.symbol}/{mass.symbol})",
+        rate, mass, note=f"Further modes near {2 * value:.0f} and {3 * value:.0f} Hz.",
+    )  # fmt: skip
+
+
+@figure
+def frequency_outer(ctx: Context) -> Figure:
+    return frequency(ctx, "outer")
+
+
+@figure
+def frequency_inner(ctx: Context) -> Figure:
+    return frequency(ctx, "inner")
+
+
+def frequencies(ctx: Context) -> list[Figure]:
+    return [frequency_outer(ctx) if n == "outer" else frequency_inner(ctx) for n in coiled(ctx)]
+
+
+@figure
+def order(ctx: Context) -> Figure:
+    """Order of the lower spring at the limiter."""
+    limiter = ctx.entry("brief.limiter", "n_l")
+    low = min(frequencies(ctx), key=lambda f: f.value)
+    value = surge_model.order(low.value, limiter.value)
+    note = f"{low.label.split(', ')[-1].capitalize()} spring, cam at {limiter.value / 120.0:.1f} turns a second."
+    return Figure.calculated(
+        "o", "Surge order at the limiter", value, RATIO, f"o = {low.symbol}/(n_l/120)", low, limiter, note=note
+    )
+
+
+@figure
+def friction(ctx: Context) -> Figure:
+    """Rub within the pack that damps surge."""
+    if ctx.given("stack.friction"):
+        return ctx.entry("stack.friction", "R_f")
+    kind = ctx.side.stack.damping
+    if kind is Damping.NONE:
+        return Figure(
+            "R_f",
+            "Friction in the pack",
+            0.0,
+            FORCE,
+            Evidence.ASSUMED,
+            ctx.path("stack.friction"),
+            note="no damper, springs clear of each other",
+        )
+    seat, share = spring.seat_load(ctx), _FRICTION_SHARE[kind]
+    return Figure.calculated(
+        "R_f", "Friction in the pack", share * seat.value, FORCE, "R_f = s · S_Σ",
+        Figure("s", f"Rub of a pack with {kind.value}, share of seat load", share, RATIO, Evidence.ASSUMED), seat,
+        note=f"Not measured: {share:.0%} of the seat load is assumed for a pack with {kind.value}.",
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Ringing:
+    """One speed at which a harmonic of this lift curve rings a spring."""
+
+    spring: str
+    found: surge_model.Resonance
+    avoid: bool
+
+    @property
+    def words(self) -> str:
+        return f"{show(self.found.rpm, SPEED)}, harmonic {self.found.harmonic}, {self.spring}"
+
+
+@figure
+def ringing(ctx: Context) -> list[Ringing]:
+    """Every such speed from a third of the limiter to past overspeed, fastest first."""
+    limiter = ctx.entry("brief.limiter", "n_l").value
+    top = max(ctx.build.brief.overspeed.value if ctx.build.brief.overspeed else 0.0, limiter) * 1.05
+    lift = surge_model.lift_harmonics_mm(cam.curve(ctx).valve, cam.lash(ctx).value, max(HARMONICS))
+    loads = spring.open_loads(ctx)
+    rub = friction(ctx).value / len(coiled(ctx))
+    rows = []
+    for at, (name, own) in enumerate(zip(coiled(ctx), frequencies(ctx), strict=True)):
+        rate, share = own_rate(ctx, name).value, loads[min(at, len(loads) - 1)].value * AVOID_SHARE
+        for harmonic in HARMONICS:
+            found = surge_model.resonance(harmonic, float(lift[harmonic]), own.value, rate, COIL_DAMPING, rub)
+            if limiter / 3.0 <= found.rpm <= top:
+                rows.append(Ringing(name, found, found.load_lost_N > share))
+    return sorted(rows, key=lambda r: -r.found.rpm)

@@ -1,0 +1,113 @@
+"""What the engine is for, and the engine itself."""
+
+from enum import StrEnum
+from typing import Annotated
+
+from arcstack.build.entry import Entry, Quantity
+from arcstack.build.parts.base import Part
+from arcstack.build.words import Choice, Words
+from arcstack.checks import Evidence
+from arcstack.units import COUNT, GAUGE_PRESSURE, LENGTH, RATIO, SPEED
+
+ASSUMED = Evidence.ASSUMED
+MEASURED = Evidence.MEASURED
+
+
+class Use(StrEnum):
+    ROAD = "road"
+    TRACK = "track"
+    SPRINT = "sprint"
+
+
+class Fuel(StrEnum):
+    PETROL = "petrol"
+    ETHANOL = "ethanol"
+    METHANOL = "methanol"
+    GAS = "gas"
+
+
+class FollowerKind(StrEnum):
+    BUCKET = "bucket"
+    FINGER = "finger"
+    ROCKER = "rocker"
+
+
+class RodMaterial(StrEnum):
+    STEEL = "steel"
+    TITANIUM = "titanium"
+    ALUMINIUM = "aluminium"
+
+
+class Brief(Part):
+    use: Annotated[Use, Choice("Use", "What the engine is for.")] = Use.TRACK
+    usual_speed: Annotated[
+        Entry | None, Quantity("Usual speed", SPEED, 500, 20000, "Where it spends its life.", ASSUMED)
+    ] = None
+    peak_speed: Annotated[Entry | None, Quantity("Peak power speed", SPEED, 1000, 20000, "", ASSUMED)] = None
+    limiter: Annotated[Entry | None, Quantity("Limiter", SPEED, 1000, 20000)] = None
+    overspeed: Annotated[
+        Entry | None, Quantity("Overspeed", SPEED, 1000, 22000, "Reached on a missed shift.", ASSUMED)
+    ] = None
+    boost: Annotated[Entry | None, Quantity("Boost, gauge", GAUGE_PRESSURE, 0, 6)] = None
+    back_pressure: Annotated[
+        Entry | None, Quantity("Back pressure, mean gauge", GAUGE_PRESSURE, 0, 10, "Before the turbine.", MEASURED)
+    ] = None
+    pulse_peak: Annotated[
+        Entry | None,
+        Quantity("Exhaust pulse peak, gauge", GAUGE_PRESSURE, 0, 20, "Left empty, it is assumed.", MEASURED),
+    ] = None
+    opening_pressure: Annotated[
+        Entry | None,
+        Quantity("Cylinder as exhaust opens, gauge", GAUGE_PRESSURE, 0, 30, "Left empty, it is assumed.", MEASURED),
+    ] = None
+    back_pressure_ratio: Annotated[
+        Entry | None,
+        Quantity("Back pressure ÷ boost", RATIO, 0.3, 4, "Used while back pressure is not measured.", ASSUMED),
+    ] = None
+    fuel: Annotated[Fuel, Choice("Fuel")] = Fuel.PETROL
+
+
+class Engine(Part):
+    code: Annotated[str, Words("Engine")] = ""
+    stroke: Annotated[Entry | None, Quantity("Stroke", LENGTH, 20, 200)] = None
+    rod: Annotated[Entry | None, Quantity("Rod, centre to centre", LENGTH, 40, 350)] = None
+    pin_offset: Annotated[
+        Entry | None,
+        Quantity("Pin offset", LENGTH, -5, 5, "+ toward the side the crank turns to after TDC. Empty is none."),
+    ] = None
+    rod_material: Annotated[RodMaterial, Choice("Rods")] = RodMaterial.STEEL
+    cylinders: Annotated[Entry | None, Quantity("Cylinders", COUNT, 1, 16)] = None
+    valves_per_cylinder: Annotated[Entry | None, Quantity("Valves per cylinder", COUNT, 2, 6)] = None
+    follower: Annotated[FollowerKind, Choice("Follower")] = FollowerKind.BUCKET
+    deck: Annotated[
+        Entry | None,
+        Quantity("Deck clearance", LENGTH, -3, 10, "Crown below the deck at TDC; − when it stands proud.", MEASURED),
+    ] = None
+    gasket: Annotated[Entry | None, Quantity("Gasket, crushed", LENGTH, 0, 5)] = None
+    valve_spacing: Annotated[
+        Entry | None,
+        Quantity(
+            "Intake to exhaust head, centres",
+            LENGTH,
+            15,
+            90,
+            "Valves closed, across the cylinder, a facing pair.",
+            MEASURED,
+        ),
+    ] = None
+    sprocket_teeth: Annotated[Entry | None, Quantity("Cam sprocket teeth", COUNT, 10, 120)] = None
+    drive_pitch: Annotated[Entry | None, Quantity("Belt or chain pitch", LENGTH, 4, 15)] = None
+    cranking_speed: Annotated[
+        Entry | None, Quantity("Cranking speed", SPEED, 50, 600, "Left empty, 250 rpm.", ASSUMED)
+    ] = None
+    milling: Annotated[
+        Entry | None,
+        Quantity(
+            "Cut since those were taken",
+            LENGTH,
+            0,
+            5,
+            "Head and block together, after the drop, deck or recess was taken.",
+            MEASURED,
+        ),
+    ] = None

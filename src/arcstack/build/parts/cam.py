@@ -1,0 +1,112 @@
+"""The cam: card and measured curve."""
+
+import math
+from enum import StrEnum
+from itertools import pairwise
+from typing import Annotated
+
+from pydantic import Field, StringConstraints, model_validator
+from pydantic import FiniteFloat as Finite
+
+from arcstack.build.entry import Entry, Quantity
+from arcstack.build.parts.base import Part
+from arcstack.build.words import Choice, Words
+from arcstack.checks import Evidence
+from arcstack.units import ANGLE, LENGTH, RATIO
+
+DEG = math.pi / 180.0
+MEASURED = Evidence.MEASURED
+
+
+Angles = Annotated[tuple[Finite, ...], Field(min_length=12, max_length=5000)]
+
+
+class Place(StrEnum):
+    LOBE = "lobe"
+    VALVE = "valve"
+
+
+class CentrelineMeans(StrEnum):
+    MIDDLE = "middle of duration"
+    NOSE = "maximum lift"
+
+
+class Hand(StrEnum):
+    LIGHT = "light"
+    USUAL = "usual"
+    STRONG = "strong"
+
+
+class MeasuredCurve(Part):
+    """A lift table as it was taken: cam angles (rad) on its own axis, lift from the base circle (mm)."""
+
+    origin: Annotated[str, StringConstraints(max_length=80)] = ""
+    place: Place = Place.LOBE
+    cam_rad: Angles
+    lift_mm: Angles
+    resolution_mm: Annotated[Finite, Field(ge=0, le=1)] = 0.0
+    noise_mm: Annotated[Finite, Field(ge=0, le=5)] = 0.0
+
+    @model_validator(mode="after")
+    def _one_lobe(self) -> "MeasuredCurve":
+        angles, lift = self.cam_rad, self.lift_mm
+        if len(angles) != len(lift):
+            raise ValueError("a curve needs one lift for each angle")
+        if any(b <= a for a, b in pairwise(angles)) or angles[-1] - angles[0] > 4 * math.pi + 0.1:
+            raise ValueError("the angles of a curve must rise, through one turn at most")
+        if not 0.5 < max(lift) < 25.0 or min(lift) < -2.0:
+            raise ValueError("that is no valve's lift")
+        return self
+
+
+class Duration(Part):
+    check_lift: Annotated[Entry | None, Quantity("Check lift", LENGTH, 0.02, 10)] = None
+    duration: Annotated[Entry | None, Quantity("Duration", ANGLE, 60 * DEG, 420 * DEG, "Crank degrees.")] = None
+    place: Annotated[Place, Choice("At")] = Place.LOBE
+
+
+class Cam(Part):
+    kept: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
+    code: Annotated[str, Words("Cam")] = ""
+    lobe_lift: Annotated[Entry | None, Quantity("Lobe lift", LENGTH, 1, 20, "Lobe height less base circle.")] = None
+    valve_lift: Annotated[
+        Entry | None,
+        Quantity("Valve lift, before lash", LENGTH, 1, 25, "As printed: lobe × the ratio the card assumed."),
+    ] = None
+    duration_1: Duration = Duration()
+    duration_2: Duration = Duration()
+    duration_3: Duration = Duration()
+    centreline: Annotated[
+        Entry | None, Quantity("Centreline", ANGLE, 60 * DEG, 160 * DEG, "Intake after TDC, exhaust before TDC.")
+    ] = None
+    centreline_means: Annotated[
+        CentrelineMeans,
+        Choice("Centreline is the", "On an asymmetric lobe the two differ."),
+    ] = CentrelineMeans.MIDDLE
+    peak_offset: Annotated[
+        Entry | None,
+        Quantity("Maximum lift after centreline", ANGLE, -30 * DEG, 30 * DEG, "Crank degrees; empty is symmetric."),
+    ] = None
+    tdc_event: Annotated[
+        Entry | None, Quantity("Event by TDC", ANGLE, -60 * DEG, 120 * DEG, "Intake opens BTDC · exhaust closes ATDC.")
+    ] = None
+    bdc_event: Annotated[
+        Entry | None, Quantity("Event by BDC", ANGLE, -60 * DEG, 140 * DEG, "Intake closes ABDC · exhaust opens BBDC.")
+    ] = None
+    event_lift: Annotated[Entry | None, Quantity("Events taken at lift", LENGTH, 0.02, 10)] = None
+    event_place: Annotated[Place, Choice("At")] = Place.LOBE
+    lash: Annotated[Entry | None, Quantity("Lash, at the valve", LENGTH, 0, 1.5)] = None
+    lash_hot: Annotated[Entry | None, Quantity("Lash, hot", LENGTH, 0, 1.5, "For the events when hot.")] = None
+    lobe_width: Annotated[Entry | None, Quantity("Lobe width", LENGTH, 4, 40, "Along the shaft.", MEASURED)] = None
+    curve: MeasuredCurve | None = None
+    hand: Annotated[Hand, Choice("Smoothing", "How strong a hand the smoothing has on a measured curve.")] = Hand.USUAL
+    base_circle: Annotated[Entry | None, Quantity("Base circle diameter", LENGTH, 15, 80)] = None
+    ratio: Annotated[
+        Entry | None, Quantity("Ratio fitted", RATIO, 0.8, 2.5, "Valve lift ÷ lobe lift. A bucket is 1.", MEASURED)
+    ] = None
+    phaser_advance: Annotated[
+        Entry | None, Quantity("Phaser, advance", ANGLE, 0, 80 * DEG, "From parked, crank degrees.")
+    ] = None
+    phaser_retard: Annotated[
+        Entry | None, Quantity("Phaser, retard", ANGLE, 0, 80 * DEG, "From parked, crank degrees.")
+    ] = None

@@ -1,0 +1,29 @@
+"""Valve to piston."""
+
+import math
+from typing import Annotated
+
+from arcstack.build.entry import Entry, Quantity
+from arcstack.build.parts.base import Part
+from arcstack.checks import Evidence
+from arcstack.units import ANGLE, LENGTH
+
+DEG = math.pi / 180.0
+MEASURED = Evidence.MEASURED
+
+
+class Clearance(Part):
+    valve_angle: Annotated[Entry | None, Quantity("Valve angle", ANGLE, 0, 50 * DEG, "Valve to cylinder axis.")] = None
+    drop_at_tdc: Annotated[
+        Entry | None,
+        Quantity("Drop at TDC", LENGTH, 0.2, 30, "How far the valve can be pushed by hand at TDC.", MEASURED),
+    ] = None
+    recess: Annotated[
+        Entry | None,
+        Quantity(
+            "Valve above head face", LENGTH, -5, 25, "Lowest edge of the closed valve, along the cylinder.", MEASURED
+        ),
+    ] = None
+    pocket: Annotated[
+        Entry | None, Quantity("Pocket depth", LENGTH, 0, 20, "In the crown, along the cylinder.", MEASURED)
+    ] = None

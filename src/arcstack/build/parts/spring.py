@@ -1,0 +1,108 @@
+"""Springs and packs of them."""
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import StringConstraints
+
+from arcstack.build.entry import Entry, Quantity
+from arcstack.build.load_table import LONGEST_TABLE, read_load_table
+from arcstack.build.parts.base import Part
+from arcstack.build.words import Choice, Words
+from arcstack.units import FORCE, LENGTH, MASS, RATE, RATIO
+
+
+class Pack(StrEnum):
+    DUAL = "dual"
+    SINGLE = "single"
+    ASSEMBLED = "assembled"
+
+
+class Shape(StrEnum):
+    CYLINDRICAL = "cylindrical"
+    CONICAL = "conical"
+    BEEHIVE = "beehive"
+
+
+class Wound(StrEnum):
+    UNSTATED = "not stated"
+    LEFT = "left"
+    RIGHT = "right"
+
+
+class Damping(StrEnum):
+    NONE = "none"
+    FLAT = "flat damper"
+    INTERFERENCE = "interference fit"
+
+
+class TableFrom(StrEnum):
+    MEASURED = "measured"
+    PRINTED = "printed"
+
+
+class Spring(Part):
+    code: Annotated[str, Words("Part")] = ""
+    shape: Annotated[Shape, Choice("Shape", "Conical and beehive springs stiffen: two loads mislead.")] = (
+        Shape.CYLINDRICAL
+    )
+    height_1: Annotated[Entry | None, Quantity("Height 1", LENGTH, 8, 90)] = None
+    load_1: Annotated[Entry | None, Quantity("Load at height 1", FORCE, 1, 5000)] = None
+    height_2: Annotated[Entry | None, Quantity("Height 2", LENGTH, 8, 90)] = None
+    load_2: Annotated[Entry | None, Quantity("Load at height 2", FORCE, 1, 5000)] = None
+    rate: Annotated[Entry | None, Quantity("Rate", RATE, 1, 300)] = None
+    free_length: Annotated[Entry | None, Quantity("Free length", LENGTH, 10, 120)] = None
+    table: Annotated[
+        str,
+        StringConstraints(max_length=LONGEST_TABLE),
+        Words(
+            "Tester table",
+            "Height and load, as 36 334; 31 490; 26 662. Bare numbers are mm and N; “in lbf;” first changes that.",
+            read_load_table,
+            LONGEST_TABLE,
+        ),
+    ] = ""
+    table_from: Annotated[TableFrom, Choice("Table is")] = TableFrom.MEASURED
+    solid: Annotated[
+        Entry | None, Quantity("Solid height", LENGTH, 5, 70, "Measure it: printed ones are often wrong.")
+    ] = None
+    mass: Annotated[Entry | None, Quantity("Spring mass", MASS, 0.002, 0.3)] = None
+    outside: Annotated[Entry | None, Quantity("Outside diameter", LENGTH, 8, 60)] = None
+    outside_top: Annotated[
+        Entry | None, Quantity("Outside diameter, top", LENGTH, 8, 60, "Of a conical or beehive spring.")
+    ] = None
+    wire: Annotated[Entry | None, Quantity("Wire", LENGTH, 1, 8)] = None
+    coils: Annotated[Entry | None, Quantity("Coils, total", RATIO, 2, 15)] = None
+    active: Annotated[Entry | None, Quantity("Coils, active", RATIO, 1, 14, "Empty is total less the two ends.")] = None
+    wound: Annotated[Wound, Choice("Wound", "Outer and inner go opposite ways.")] = Wound.UNSTATED
+
+
+class SpringPack(Part):
+    """What holds one valve: one spring, two, or one figure for the pair; and what damps them."""
+
+    pack: Annotated[Pack, Choice("Springs", "Assembled: one load figure for the pair, at the outer's height.")] = (
+        Pack.DUAL
+    )
+    outer: Spring = Spring()
+    inner: Spring = Spring()
+    damping: Annotated[Damping, Choice("Damping", "A flat damper or an interference fit adds friction, not load.")] = (
+        Damping.NONE
+    )
+    friction: Annotated[
+        Entry | None, Quantity("Friction in the pack", FORCE, 0, 300, "Rub that damps surge. Empty, it is assumed.")
+    ] = None
+    damper_thickness: Annotated[
+        Entry | None, Quantity("Damper thickness", LENGTH, 0.2, 4, "Radially, between the springs.")
+    ] = None
+    price: Annotated[Entry | None, Quantity("Price, the set", RATIO, 0, 100000, "In your own money.")] = None
+
+
+class Candidate(SpringPack):
+    """A pack that could be fitted instead, with what comes with it."""
+
+    name: Annotated[str, Words("Name")] = ""
+    advised: Annotated[Entry | None, Quantity("Advised height, outer", LENGTH, 15, 80)] = None
+    retainer_step: Annotated[
+        Entry | None, Quantity("Its retainer's step", LENGTH, -2, 6, "Where it needs its own. Empty keeps the fitted.")
+    ] = None
+    retainer_mass: Annotated[Entry | None, Quantity("Its retainer's mass", MASS, 0.001, 0.1)] = None

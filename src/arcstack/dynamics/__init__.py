@@ -1,0 +1,1 @@
+"""The elastic valvetrain: model, compiled step loop, sweep, results as arrays."""

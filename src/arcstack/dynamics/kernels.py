@@ -1,0 +1,258 @@
+"""The step loop, compiled. SI units within: m, N, kg, s, rad."""
+
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+from arcstack.mech.cam.law import Array
+
+MAX_LIFT, PEAK_CONTACT, MIN_CONTACT, SEPARATION, SEPARATION_AT = 0, 1, 2, 3, 4
+SEATING, BOUNCE, SWING, LOAD_LOST, CLASH, ENERGY_START, ENERGY_END, CAM_WORK = 5, 6, 7, 8, 9, 10, 11, 12
+FIGURES = 13
+
+ON_LOBE_M = 0.3e-3
+"""Follower lift from which contact and separation count."""
+
+_SLIP = 0.02
+"""Speed (m/s) at which friction is near its full value; below it the rub fades, so that nothing sticks."""
+
+
+_AWAY = 0.15
+_LONG = 4
+"""Cam angle (rad) past the lobe from which steps are longer, and by how many times."""
+
+_compiled = njit(cache=True, nogil=True, error_model="numpy", fastmath={"reassoc", "contract", "nsz", "arcp"})
+
+
+@_compiled
+def _follower(angle: float, start: float, step: float, lift: Array, slope: Array) -> tuple[float, float]:
+    """Lift and its slope at a cam angle, cubic between the table's points; nothing off the lobe."""
+    at = (angle - start) / step
+    i = int(np.floor(at))
+    if i < 0 or i >= lift.shape[0] - 1:
+        return 0.0, 0.0
+    t = at - i
+    a, b = lift[i], lift[i + 1]
+    da, db = slope[i] * step, slope[i + 1] * step
+    c2 = 3.0 * (b - a) - 2.0 * da - db
+    c3 = 2.0 * (a - b) + da + db
+    return a + t * (da + t * (c2 + t * c3)), (da + t * (2.0 * c2 + 3.0 * t * c3)) / step
+
+
+@_compiled
+def run(
+    omega: float,
+    first_angle: float,
+    turns: int,
+    steps: int,
+    lobe: tuple[float, float, Array, Array],
+    train: Array,
+    springs: Array,
+    given: Array,
+    every: int,
+    trace: Array,
+) -> Array:
+    """Turn the cam and follow valve and coils by the velocity Verlet rule.
+
+    ``train``: lash, mass, stiffness, damping, seat stiffness, seat damping, gas force, friction, coil damping ratio.
+    ``springs``: a row each of load at rest, rate, stiffening, travel to solid, mass, coils of the chain, clash factor.
+    ``given``: starting displacement of valve and coils, or empty for rest on the seat. Every ``every`` steps of the
+    last turn a row is written to ``trace``: angle, follower, valve, cam force, seat force, spring forces, coils.
+    Returns the figures of the last turn, by the indices above.
+
+    All springs lie in one row of nodes, each from its top at the valve to its foot on the head; the link from one
+    spring's foot to the next one's top has no stiffness. So each loop below is one plain pass.
+    """
+    lash, mass, k_t, c_t, k_s, c_s, gas, rub, coil_ratio = train
+    start, step, lift, slope = lobe
+    lobe_end = start + step * (lift.shape[0] - 1)
+    n_springs = springs.shape[0]
+    tops = np.zeros(n_springs + 1, np.int64)
+    for s in range(n_springs):
+        tops[s + 1] = tops[s] + int(springs[s, 5]) + 2
+    nodes = tops[n_springs]
+    u, v, v_half, a = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
+    # force[i] is that of the link from node i to the next
+    force, load, k, q, c = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
+    solid, stop, per_mass, share = np.full(nodes, 1e9), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
+    preload = -gas
+    moving = mass
+    for s in range(n_springs):
+        parts = int(springs[s, 5]) + 1
+        preload += springs[s, 0]
+        if parts > 1:
+            moving += 0.5 * springs[s, 4] / parts
+        for i in range(parts + 1):
+            at = tops[s] + i
+            share[at] = 1.0 - i / parts
+            if i == parts:
+                continue
+            load[at] = springs[s, 0]
+            k[at] = springs[s, 1] * parts
+            q[at] = springs[s, 2] * parts * parts
+            solid[at] = springs[s, 3] / parts
+            stop[at] = springs[s, 6] * k[at]
+            if parts > 1:
+                c[at] = k[at] * 2.0 * coil_ratio / (np.pi * np.sqrt(springs[s, 1] / springs[s, 4]))
+                if i > 0:
+                    per_mass[at] = parts / springs[s, 4]
+    paired = n_springs == 2 and springs[0, 5] == springs[1, 5]
+
+    dt_fine = 2.0 * np.pi / (omega * steps)
+    x = -preload / k_s
+    if given.shape[0] > 0:
+        x = given[0]
+    other = 1
+    for i in range(nodes):
+        u[i] = x * share[i]
+        if given.shape[0] > 0 and per_mass[i] > 0.0:
+            u[i] = given[other]
+            other += 1
+    w = 0.0
+    ax = 0.0
+    y = -lash
+    f_cam = 0.0
+    x_was = x
+    w_was = w
+    a_was = ax
+
+    out = np.zeros(FIGURES)
+    out[MIN_CONTACT] = 1e30
+    landed = False
+    risen = False
+    row = 0
+    total = turns * steps
+    last = total - steps
+    count = 0
+    stride = 0
+    while True:
+        dt = dt_fine * stride
+        half = 0.5 * dt
+        if stride > 0:
+            x_was = x
+            w_was = w
+            a_was = ax
+            w_half = w + half * ax
+            x += dt * w_half
+            w = w_half + half * ax
+            for i in range(nodes):
+                v_half[i] = v[i] + half * a[i]
+                u[i] += dt * v_half[i]
+                # a guess of the speed at the end of the step, for the forces that depend on it
+                v[i] = v_half[i] + half * a[i]
+        for s in range(n_springs):
+            u[tops[s]] = x
+            v[tops[s]] = w
+        angle = first_angle + omega * dt_fine * (count % steps)
+        y_was = y
+        f_was = f_cam
+        y, slope_now = _follower(angle, start, step, lift, slope)
+        y -= lash
+        over = y - x
+        f_cam = 0.0
+        if over > 0.0:
+            f_cam = max(0.0, k_t * over + c_t * (slope_now * omega - w))
+        f_seat = 0.0
+        if x < 0.0:
+            f_seat = max(0.0, -k_s * x - c_s * w)
+        for i in range(nodes - 1):
+            close = u[i] - u[i + 1]
+            force[i] = (
+                load[i]
+                + close * (k[i] + q[i] * close)
+                + c[i] * (v[i] - v[i + 1])
+                + stop[i] * max(close - solid[i], 0.0)
+            )
+        pull = f_cam + f_seat + gas
+        for s in range(n_springs):
+            top, foot = tops[s], tops[s + 1] - 2
+            # a loose spring cannot pull at its ends
+            force[top] = max(force[top], 0.0)
+            force[foot] = max(force[foot], 0.0)
+            pull -= force[top]
+        ax_new = pull / moving
+        if rub > 0.0:
+            for s in range(n_springs):
+                top, inner = tops[s], tops[s + 1] - tops[s] - 2
+                for i in range(1, inner + 1):
+                    slip = v[top + i] - (v[tops[1 - s] + i] if paired else w * share[top + i])
+                    a[top + i] = (
+                        force[top + i - 1] - force[top + i] - rub / inner * slip / np.sqrt(slip * slip + _SLIP * _SLIP)
+                    ) * per_mass[top + i]
+        else:
+            for i in range(1, nodes):
+                a[i] = (force[i - 1] - force[i]) * per_mass[i]
+        if stride > 0:
+            for i in range(nodes):
+                v[i] = v_half[i] + half * a[i]
+            w += half * (ax_new - ax)
+            out[CAM_WORK] += 0.5 * (f_cam + f_was) * (y - y_was)
+        ax = ax_new
+        if count == 0 or count == total:
+            energy = 0.5 * moving * w * w - gas * x + 0.5 * k_t * max(over, 0.0) ** 2 + 0.5 * k_s * min(x, 0.0) ** 2
+            for i in range(nodes):
+                if per_mass[i] > 0.0:
+                    energy += 0.5 * v[i] * v[i] / per_mass[i]
+                if i < nodes - 1:
+                    close = u[i] - u[i + 1]
+                    energy += close * (load[i] + close * (0.5 * k[i] + q[i] * close / 3.0))
+                    energy += 0.5 * stop[i] * max(close - solid[i], 0.0) ** 2
+            out[ENERGY_START if count == 0 else ENERGY_END] = energy
+        if count >= last:
+            if count == last:
+                landed = False
+                risen = False
+            out[MAX_LIFT] = max(out[MAX_LIFT], x)
+            out[PEAK_CONTACT] = max(out[PEAK_CONTACT], f_cam)
+            if y > ON_LOBE_M:
+                risen = True
+                out[MIN_CONTACT] = min(out[MIN_CONTACT], f_cam)
+                if -over > out[SEPARATION]:
+                    out[SEPARATION] = -over
+                    out[SEPARATION_AT] = angle
+                missing = 0.0
+                for s in range(n_springs):
+                    top, foot = tops[s], tops[s + 1] - 1
+                    missing += springs[s, 0] + x * (springs[s, 1] + springs[s, 2] * x) - force[top]
+                    middle = (top + foot) // 2
+                    out[SWING] = max(out[SWING], abs(u[middle] - x * share[middle]))
+                out[LOAD_LOST] = max(out[LOAD_LOST], missing)
+            elif risen and angle > 0.0:
+                if not landed and x <= 0.0:
+                    # the speed it had as it met the seat, between two steps
+                    landed = True
+                    met = x_was / (x_was - x) if x_was > x else 0.0
+                    out[SEATING] = -(w_was + met * dt * a_was)
+                if landed:
+                    out[BOUNCE] = max(out[BOUNCE], x)
+            for i in range(nodes - 1):
+                out[CLASH] = max(out[CLASH], stop[i] * (u[i] - u[i + 1] - solid[i]))
+            if every > 0 and (count - last) % every == 0 and row < trace.shape[0]:
+                trace[row, 0] = angle
+                trace[row, 1] = y
+                trace[row, 2] = x
+                trace[row, 3] = f_cam
+                trace[row, 4] = f_seat
+                at = 5
+                for s in range(n_springs):
+                    for i in range(tops[s], tops[s + 1] - 1):
+                        trace[row, at] = force[i] if i == tops[s] else u[i]
+                        at += 1
+                row += 1
+        if count >= total:
+            break
+        # with the valve on its seat and the lobe away only the coils still ring, which a longer step follows as well
+        stride = 1
+        if every == 0 and angle > lobe_end + _AWAY and x <= 0.0 and count % steps <= steps - 2 * _LONG:
+            stride = _LONG
+        count += stride
+    if out[MIN_CONTACT] > 1e29:
+        out[MIN_CONTACT] = 0.0
+    return out
+
+
+def kernel(*arguments: Any) -> Array:
+    """``run``, for callers that are typed."""
+    found: Array = run(*arguments)
+    return found

@@ -1,0 +1,149 @@
+"""One speed of an elastic train: its figures, and the motion behind them."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from arcstack.dynamics import kernels
+from arcstack.dynamics.model import Train
+from arcstack.mech.cam.law import Array
+from arcstack.mech.control import cam_rad_per_s
+
+LEAD_RAD = math.radians(5.0)
+"""Cam angle before the lobe at which a turn starts."""
+
+TURNS = 2
+STEP_S = 1.25e-6
+"""Time step; half of it moves no reported figure by more than one percent."""
+
+FASTEST_RPM = 25_000.0
+
+
+@dataclass(frozen=True)
+class AtSpeed:
+    """What a train does in its last turn at a crank speed: mm, N, m/s.
+
+    Contact and separation count while the follower asks for over 0.3 mm. ``separation_rad`` is the cam angle from
+    the nose of the widest gap. ``load_lost_N`` is spring load missing at the valve against the same springs at rest;
+    ``swing_mm`` how far the middle coil strays; ``clash_N`` the force of coils that touch.
+    """
+
+    rpm: float
+    max_lift_mm: float
+    peak_contact_N: float
+    min_contact_N: float
+    separation_mm: float
+    separation_rad: float
+    seating_m_per_s: float
+    bounce_mm: float
+    swing_mm: float
+    load_lost_N: float
+    clash_N: float
+
+
+@dataclass(frozen=True)
+class Trace:
+    """One turn: cam angle (rad), follower and valve (mm), cam, seat and spring forces (N), and for each spring the
+    displacement of its coils from where they stand on a closed valve (mm; rows in time)."""
+
+    rpm: float
+    angle_rad: Array
+    follower_mm: Array
+    valve_mm: Array
+    cam_N: Array
+    seat_N: Array
+    springs_N: tuple[Array, ...]
+    coils_mm: tuple[Array, ...]
+
+    @property
+    def seconds(self) -> Array:
+        """Time from the first row."""
+        elapsed: Array = (self.angle_rad - self.angle_rad[0]) / cam_rad_per_s(self.rpm)
+        return elapsed
+
+
+def steps_per_turn(rpm: float, step_s: float = STEP_S) -> int:
+    return max(400, math.ceil(120.0 / _checked(rpm) / step_s))
+
+
+def _checked(rpm: float) -> float:
+    if not 0.0 < rpm <= FASTEST_RPM:
+        raise ValueError(f"a speed of {rpm:.0f} rpm is not within 0 to {FASTEST_RPM:.0f}")
+    return rpm
+
+
+def _run(
+    train: Train, rpm: float, turns: int, steps: int, every: int, trace: Array, given: Array, first_rad: float | None
+) -> Array:
+    first = train.lobe[0] - LEAD_RAD if first_rad is None else first_rad
+    omega = cam_rad_per_s(rpm)
+    return kernels.kernel(omega, first, turns, steps, train.lobe, train.constants, train.chains, given, every, trace)
+
+
+_NOTHING = np.zeros(0)
+_NO_TRACE = np.zeros((0, 0))
+
+
+def at_speed(train: Train, rpm: float, turns: int = TURNS, step_s: float = STEP_S) -> AtSpeed:
+    """The figures of the last of ``turns`` turns, from rest on the seat five cam degrees before the lobe.
+
+    Raises ``ValueError`` for a speed that no engine turns.
+    """
+    out = _run(train, rpm, turns, steps_per_turn(rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    return AtSpeed(
+        rpm,
+        float(out[kernels.MAX_LIFT]) * 1e3,
+        float(out[kernels.PEAK_CONTACT]),
+        float(out[kernels.MIN_CONTACT]),
+        float(out[kernels.SEPARATION]) * 1e3,
+        float(out[kernels.SEPARATION_AT]),
+        float(out[kernels.SEATING]),
+        float(out[kernels.BOUNCE]) * 1e3,
+        float(out[kernels.SWING]) * 1e3,
+        float(out[kernels.LOAD_LOST]),
+        float(out[kernels.CLASH]),
+    )
+
+
+def trace(
+    train: Train,
+    rpm: float,
+    rows: int = 720,
+    turns: int = TURNS,
+    given: Array = _NOTHING,
+    first_rad: float | None = None,
+) -> Trace:
+    """The motion of the last turn in about ``rows`` even steps of cam angle.
+
+    ``given`` starts the valve and then each coil from a displacement (m), ``first_rad`` the cam from an angle.
+    """
+    every = max(1, steps_per_turn(rpm) // rows)
+    steps = every * math.ceil(steps_per_turn(rpm) / every)
+    table = np.zeros((steps // every + 1, 5 + sum(1 + s.masses for s in train.springs)))
+    _run(train, rpm, turns, steps, every, table, given, first_rad)
+    # the last row is the first of the next turn
+    table = table[:-1]
+    forces, coils, at = [], [], 5
+    for s in train.springs:
+        forces.append(table[:, at])
+        coils.append(table[:, at + 1 : at + 1 + s.masses] * 1e3)
+        at += 1 + s.masses
+    return Trace(
+        rpm, table[:, 0], table[:, 1] * 1e3, table[:, 2] * 1e3, table[:, 3], table[:, 4], tuple(forces), tuple(coils)
+    )
+
+
+@dataclass(frozen=True)
+class Energy:
+    """Energy (J) of all moving and strained parts at the start and the end, and the work that the cam did between."""
+
+    start_J: float
+    end_J: float
+    cam_work_J: float
+
+
+def energy(train: Train, rpm: float, turns: int = 1, step_s: float = STEP_S) -> Energy:
+    """What went in and what is there; without damping or friction they balance."""
+    out = _run(train, rpm, turns, steps_per_turn(rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    return Energy(*(float(out[i]) for i in (kernels.ENERGY_START, kernels.ENERGY_END, kernels.CAM_WORK)))

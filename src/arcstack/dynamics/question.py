@@ -1,0 +1,67 @@
+"""Several trains at several speeds, asked as one piece of work and known by what it asks."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from hashlib import sha256
+
+import numpy as np
+
+from arcstack.dynamics.model import Train
+from arcstack.dynamics.motion import AtSpeed
+from arcstack.dynamics.sweep import sweep
+
+
+@dataclass(frozen=True)
+class Run:
+    """One train over its speeds, upward, under a name of the asker's."""
+
+    name: str
+    train: Train
+    speeds: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Question:
+    """Runs to be made; equal work has an equal ``key``, whatever build it came from."""
+
+    runs: tuple[Run, ...]
+
+    @property
+    def size(self) -> int:
+        """Speeds to be worked out, in all."""
+        return sum(len(r.speeds) for r in self.runs)
+
+    @cached_property
+    def key(self) -> str:
+        digest = sha256()
+        for run in self.runs:
+            start, step, lift, _ = run.train.lobe
+            digest.update(run.name.encode())
+            for part in (np.array([start, step]), lift, run.train.constants, run.train.chains, np.array(run.speeds)):
+                digest.update(np.ascontiguousarray(part).tobytes())
+        return digest.hexdigest()[:32]
+
+
+@dataclass(frozen=True)
+class Answer:
+    """The rows of each run, by its name."""
+
+    rows: dict[str, list[AtSpeed]]
+
+
+def work_out(
+    question: Question, done: Callable[[int], None] | None = None, stopped: Callable[[], bool] | None = None
+) -> Answer:
+    """Make every run. ``done`` is told how many speeds are behind, ``stopped`` is asked. Raises ``Stopped``."""
+    rows, behind = {}, 0
+    for run in question.runs:
+        start = behind
+
+        def count(n: int, start: int = start) -> None:
+            if done is not None:
+                done(start + n)
+
+        rows[run.name] = sweep(run.train, run.speeds, count, stopped)
+        behind += len(run.speeds)
+    return Answer(rows)

@@ -1,0 +1,50 @@
+"""The step loop made ready: compiled once, kept on disk, loaded before anybody waits for it."""
+
+import subprocess
+import sys
+import threading
+
+_ready = threading.Event()
+_started = threading.Lock()
+
+
+def ready() -> bool:
+    """True once the compiled loop is in memory."""
+    return _ready.is_set()
+
+
+def load() -> None:
+    """Compile the loop, or load it from disk; a second call costs nothing."""
+    if _ready.is_set():
+        return
+    from arcstack.dynamics.model import Chain, Train
+    from arcstack.dynamics.motion import at_speed
+    from arcstack.mech.cam.law import SymmetricLobe
+
+    lobe = SymmetricLobe.polynomial(9.0, 1.2, (2.0, 8.0, 14.0, 20.0))
+    at_speed(Train(lobe, 0.1, (Chain(300.0, 30.0, 12.0, 0.02),), 0.2, 28_000.0, 0.06), 6000.0)
+    _ready.set()
+
+
+def in_background() -> threading.Thread | None:
+    """Start making the loop ready, in a process of its own first, so that the compiler keeps no page waiting.
+
+    Gives the thread, or None where it is under way or done.
+    """
+    if ready() or not _started.acquire(blocking=False):
+        return None
+
+    def work() -> None:
+        try:
+            subprocess.run([sys.executable, "-m", "arcstack.dynamics.warm"], check=False)
+            load()
+        finally:
+            _started.release()
+
+    thread = threading.Thread(target=work, name="warm", daemon=True)
+    thread.start()
+    return thread
+
+
+if __name__ == "__main__":
+    load()
