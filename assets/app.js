@@ -142,13 +142,22 @@ function bindFields() {
     if (!field || event.target.tagName !== "INPUT") return;
     keepDraft(field);
     clearTimeout(timer);
-    if (field.dataset.path !== "name" && event.target.classList.contains("figure")) {
+    if (field.dataset.path !== "name" && (event.target.classList.contains("figure") || field.dataset.path.endsWith(".table"))) {
       timer = setTimeout(() => send(field, "preview"), PAUSE);
     }
   });
   document.addEventListener("change", (event) => {
     const field = fieldOf(event.target);
     if (field) accept(field);
+  });
+  // rows of a tester's table keep their ends, which a single line would lose
+  document.addEventListener("paste", (event) => {
+    const text = event.clipboardData?.getData("text") ?? "";
+    if (!fieldOf(event.target) || !event.target.matches("input.words") || !/[\r\n]/.test(text.trim())) return;
+    event.preventDefault();
+    const rows = text.trim().split(/\s*[\r\n]+\s*/).map((row) => row.replace(/\t+/g, " "));
+    event.target.setRangeText(rows.join("; "), event.target.selectionStart, event.target.selectionEnd, "end");
+    event.target.dispatchEvent(new Event("input", { bubbles: true }));
   });
   document.addEventListener("keydown", (event) => {
     const field = fieldOf(event.target);
@@ -344,7 +353,7 @@ function bindPage() {
     if (!event.altKey || event.ctrlKey || event.metaKey) return;
     const key = event.key.toLowerCase();
     const to =
-      /^[1-5]$/.test(key) ? `[data-stage-link="${key}"]`
+      /^[1-7]$/.test(key) ? `[data-stage-link="${key}"]`
       : key === "s" ? "[data-other-side]"
       : key === "u" ? '[data-units] button[aria-pressed="false"]'
       : key === "z" ? "#undo:not([disabled])"

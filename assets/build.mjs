@@ -17,4 +17,5 @@ writeFileSync(
 const shared = { bundle: true, minify: true, target: "es2022", legalComments: "none", logLevel: "warning" };
 await build({ ...shared, entryPoints: ["assets/app.js"], outfile: `${out}/app.js`, format: "iife" });
 await build({ ...shared, entryPoints: ["assets/chart.js"], outfile: `${out}/chart.js`, format: "iife" });
+await build({ ...shared, entryPoints: ["assets/control.js"], outfile: `${out}/control.js`, format: "iife" });
 execFileSync("node_modules/.bin/tailwindcss", ["-i", "assets/app.css", "-o", `${out}/app.css`, "--minify"], { stdio: ["ignore", "ignore", "inherit"] });

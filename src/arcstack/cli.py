@@ -11,6 +11,8 @@ from platformdirs import user_data_dir
 from arcstack import __version__
 from arcstack.assess import assess
 from arcstack.checks import Level
+from arcstack.dynamics import warm
+from arcstack.dynamics.question import work_out
 from arcstack.errors import DocumentError
 from arcstack.formats import markdown, read_build, schema, verdicts
 from arcstack.units import show
@@ -30,7 +32,7 @@ def main() -> None:
 def check(file: Path, as_json: bool) -> None:
     """Check the build in FILE. Ends with 1 when a check that judges fails, 2 when FILE is no build."""
     try:
-        found = assess(read_build(file.read_bytes()))
+        found = assess(read_build(file.read_bytes()), work_out)
     except DocumentError as error:
         click.echo(f"{file.name}: {error}", err=True)
         sys.exit(2)
@@ -73,6 +75,7 @@ def _serve(data: Path, port: int) -> None:
     from arcstack.web import create_app
 
     app = create_app(data)
+    warm.in_background()
     Thread(target=_warm, daemon=True).start()
     click.echo(f"Arc Stack is at http://127.0.0.1:{port}/  (Ctrl-C ends it; data in {data})")
     run(app, host="127.0.0.1", port=port, threads=4, ident=None)

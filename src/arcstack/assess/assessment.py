@@ -188,7 +188,7 @@ _EACH_SPRING = ("spring.stress.outer", "spring.stress.inner", "spring.fatigue")
 """Checks that need each spring's own load, which one figure for the pair does not tell."""
 
 
-def _applies(ctx: Context, check: str) -> bool:
+def applies(ctx: Context, check: str) -> bool:
     """Whether a check means anything for the parts that are fitted."""
     if check in _FLAT:
         return ctx.bucket
@@ -205,7 +205,7 @@ _PRICE = ("control.nose_pressure", "control.friction")
 """What spring load costs; a school that is heavy for power shows it and does not judge it."""
 
 
-def _judges(ctx: Context, check: str) -> bool:
+def judges(ctx: Context, check: str) -> bool:
     schools = ctx.practice.schools
     if check in ("gas.boost_rule", "gas.difference_rule"):
         return check == f"gas.{schools.boost}_rule"
@@ -214,19 +214,24 @@ def _judges(ctx: Context, check: str) -> bool:
     return schools.load != "heavy" or check not in _PRICE
 
 
+def work(ctx: Context, check: str) -> Judged:
+    """A check's figure and the limit it is held to. Raises ``MissingInput`` or ``CurveConflict``."""
+    return _WORK[check](ctx)
+
+
 def _verdict(ctx: Context, check: str) -> Verdict:
     about = CHECKS[check]
     shared = (check, ctx.side_name, about.title, about.stage)
-    judges = _judges(ctx, check)
+    counts = judges(ctx, check)
     try:
-        found, limit = _WORK[check](ctx)
+        found, limit = work(ctx, check)
     except MissingInput as missing:
-        return Verdict(*shared, None, None, Level.OPEN, missing.missing, judges, missing.why)
+        return Verdict(*shared, None, None, Level.OPEN, missing.missing, counts, missing.why)
     except CurveConflict as conflict:
         if check != "cam.card":
-            return Verdict(*shared, None, None, Level.OPEN, (), judges, "No curve: the card contradicts itself.")
-        return Verdict(*shared, None, None, Level.FAIL, (), judges, str(conflict))
-    return Verdict(*shared, found, limit, judge(found.value, limit), (), judges, found.note)
+            return Verdict(*shared, None, None, Level.OPEN, (), counts, "No curve: the card contradicts itself.")
+        return Verdict(*shared, None, None, Level.FAIL, (), counts, str(conflict))
+    return Verdict(*shared, found, limit, judge(found.value, limit), (), counts, found.note)
 
 
 def assess(build: Build, sweeps: Sweeps = no_sweeps) -> Assessment:
@@ -237,5 +242,5 @@ def assess(build: Build, sweeps: Sweeps = no_sweeps) -> Assessment:
     chosen = practice(build.practice)
     intake = Context(build, "intake", chosen, sweeps)
     sides = {"intake": intake, "exhaust": intake.other}
-    verdicts = tuple(_verdict(ctx, check) for ctx in sides.values() for check in CHECKS if _applies(ctx, check))
+    verdicts = tuple(_verdict(ctx, check) for ctx in sides.values() for check in CHECKS if applies(ctx, check))
     return Assessment(build, chosen, sides, verdicts)

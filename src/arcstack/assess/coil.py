@@ -18,7 +18,10 @@ SHEAR_MODULUS = Figure(
     "G", "Shear modulus of the wire", CHROME_SILICON.shear_modulus_MPa, STRESS, Evidence.ASSUMED, None,
     note="typical of chrome-silicon spring wire",
 )  # fmt: skip
-DENSITY_NOTE = f"Wire of {CHROME_SILICON.density_kg_m3:g} kg/m³."
+DENSITY = Figure(
+    "ρ", "Density of the wire, g/cm³", CHROME_SILICON.density_kg_m3 / 1000.0, RATIO, Evidence.ASSUMED, None,
+    note="typical of spring steel",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -74,10 +77,9 @@ def active_mass(ctx: Context, name: str) -> Figure:
     """Mass of the coils that work."""
     w, tail = wound(ctx, name), "" if name == "outer" else "_i"
     value = geometry.active_mass_kg(w.coil, CHROME_SILICON.density_kg_m3)
-    return Figure.calculated(
-        f"m_a{tail}", f"Mass of the active coils, {name}", value, MASS, f"m_a{tail} = ρ·π²·d²·D·N/4", w.wire, w.mean,
-        w.active, note=DENSITY_NOTE,
-    )  # fmt: skip
+    formula = f"m_a{tail} = ρ·π²·d²·D·N/4"
+    label = f"Mass of the active coils, {name}"
+    return Figure.calculated(f"m_a{tail}", label, value, MASS, formula, DENSITY, w.wire, w.mean, w.active)
 
 
 def shear(ctx: Context, name: str, load: Figure, symbol: str, label: str) -> Figure:

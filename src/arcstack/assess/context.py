@@ -31,6 +31,9 @@ class MissingInput(Exception):
         self.why = why
 
 
+_OF_THE_CAM = "arcstack.assess.cam."
+
+
 class Context:
     """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
     ``brief.`` or ``engine.``."""
@@ -42,6 +45,12 @@ class Context:
         self.sweeps = sweeps
         self.memo: dict[str, Any] = {}
         self._other: Context | None = None
+
+    def with_stack_of(self, build: Build) -> "Context":
+        """The same side of a build that differs in its stack only: what is worked of the cam is kept."""
+        found = Context(build, self.side_name, self.practice, self.sweeps)
+        found.memo.update({name: made for name, made in self.memo.items() if name.startswith(_OF_THE_CAM)})
+        return found
 
     @property
     def side(self) -> Side:

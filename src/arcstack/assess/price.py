@@ -97,6 +97,11 @@ def peak_torque(ctx: Context) -> Figure:
     )
 
 
+def nose_pressure_at(ctx: Context, rpm: float) -> float:
+    """Contact pressure on the nose at a speed, MPa; nothing where the follower has left it."""
+    return follower.pressure_at(ctx, rpm, near_nose=True)[0]
+
+
 @figure
 def nose_pressure(ctx: Context) -> Figure:
     """Pressure on the nose at the usual speed, all day long."""

@@ -6,6 +6,7 @@ from arcstack.assess import cam, coil, spring
 from arcstack.assess.context import Context, figure
 from arcstack.build.parts import Damping, Pack
 from arcstack.checks import Evidence, Figure
+from arcstack.mech.cam.law import Array
 from arcstack.mech.spring import geometry
 from arcstack.mech.spring import surge as surge_model
 from arcstack.units import FORCE, FREQUENCY, RATIO, SPEED, show
@@ -92,6 +93,12 @@ def friction(ctx: Context) -> Figure:
     )  # fmt: skip
 
 
+@figure
+def harmonics(ctx: Context) -> Array:
+    """Amplitude (mm) of each harmonic of net lift over a cam turn, from none to the highest looked at."""
+    return surge_model.lift_harmonics_mm(cam.curve(ctx).valve, cam.lash(ctx).value, max(HARMONICS))
+
+
 @dataclass(frozen=True)
 class Ringing:
     """One speed at which a harmonic of this lift curve rings a spring."""
@@ -110,7 +117,7 @@ def ringing(ctx: Context) -> list[Ringing]:
     """Every such speed from a third of the limiter to past overspeed, fastest first."""
     limiter = ctx.entry("brief.limiter", "n_l").value
     top = max(ctx.build.brief.overspeed.value if ctx.build.brief.overspeed else 0.0, limiter) * 1.05
-    lift = surge_model.lift_harmonics_mm(cam.curve(ctx).valve, cam.lash(ctx).value, max(HARMONICS))
+    lift = harmonics(ctx)
     loads = spring.open_loads(ctx)
     rub = friction(ctx).value / len(coiled(ctx))
     rows = []

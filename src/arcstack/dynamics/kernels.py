@@ -121,6 +121,8 @@ def run(
     out[MIN_CONTACT] = 1e30
     landed = False
     risen = False
+    still_open = 0.0
+    fall = 0.0
     row = 0
     total = turns * steps
     last = total - steps
@@ -203,6 +205,8 @@ def run(
             if count == last:
                 landed = False
                 risen = False
+                still_open = 0.0
+                fall = 0.0
             out[MAX_LIFT] = max(out[MAX_LIFT], x)
             out[PEAK_CONTACT] = max(out[PEAK_CONTACT], f_cam)
             if y > ON_LOBE_M:
@@ -219,13 +223,16 @@ def run(
                     out[SWING] = max(out[SWING], abs(u[middle] - x * share[middle]))
                 out[LOAD_LOST] = max(out[LOAD_LOST], missing)
             elif risen and angle > 0.0:
-                if not landed and x <= 0.0:
-                    # the speed it had as it met the seat, between two steps
+                if x <= 0.0 and (x_was > 0.0 or not landed):
+                    # the speed it had as it met the seat, between two steps; the hardest of its touches counts
                     landed = True
                     met = x_was / (x_was - x) if x_was > x else 0.0
-                    out[SEATING] = -(w_was + met * dt * a_was)
+                    out[SEATING] = max(out[SEATING], -(w_was + met * dt * a_was))
                 if landed:
                     out[BOUNCE] = max(out[BOUNCE], x)
+                elif y < 0.0:
+                    still_open = max(still_open, x)
+                    fall = max(fall, -w)
             for i in range(nodes - 1):
                 out[CLASH] = max(out[CLASH], stop[i] * (u[i] - u[i + 1] - solid[i]))
             if every > 0 and (count - last) % every == 0 and row < trace.shape[0]:
@@ -247,6 +254,9 @@ def run(
         if every == 0 and angle > lobe_end + _AWAY and x <= 0.0 and count % steps <= steps - 2 * _LONG:
             stride = _LONG
         count += stride
+    if not landed:
+        # thrown so far that it has not come back: what it falls with, and how far it stands open without its cam
+        out[SEATING], out[BOUNCE] = fall, still_open
     if out[MIN_CONTACT] > 1e29:
         out[MIN_CONTACT] = 0.0
     return out

@@ -122,6 +122,19 @@ class Train:
             ]
         )
 
+    @property
+    def fastest_rad_per_s(self) -> float:
+        """Highest frequency in the train, that of coils which touch included; a step must be well below its inverse."""
+        m = self.mass_kg
+        found = [math.sqrt(k * 1000.0 / m) for k in (self.stiffness_N_per_mm, self.seat_stiffness_N_per_mm)]
+        for s in self.springs:
+            if s.masses:
+                links = s.masses + 1
+                most = s.rate_N_per_mm + 2.0 * abs(s.stiffening_N_per_mm2) * max(s.to_solid_mm, 0.0)
+                link = most * 1000.0 * links * (1.0 + CLASH_FACTOR)
+                found.append(2.0 * math.sqrt(link * links / s.mass_kg))
+        return max(found)
+
     def with_assumed(self, stiffness_N_per_mm: float, damping_ratio: float) -> "Train":
         """The same train with another assumed stiffness and damping."""
         return replace(self, stiffness_N_per_mm=stiffness_N_per_mm, damping_ratio=damping_ratio)

@@ -24,6 +24,8 @@ FASTEST_RPM = 25_000.0
 class AtSpeed:
     """What a train does in its last turn at a crank speed: mm, N, m/s.
 
+    ``seating`` is the hardest touch of the seat after the nose, ``bounce`` the highest lift after the first; of a valve
+    that has not come back by the turn's end, the speed it falls with and how far it stands open without its cam.
     Contact and separation count while the follower asks for over 0.3 mm. ``separation_rad`` is the cam angle from
     the nose of the widest gap. ``load_lost_N`` is spring load missing at the valve against the same springs at rest;
     ``swing_mm`` how far the middle coil strays; ``clash_N`` the force of coils that touch.
@@ -63,8 +65,13 @@ class Trace:
         return elapsed
 
 
-def steps_per_turn(rpm: float, step_s: float = STEP_S) -> int:
-    return max(400, math.ceil(120.0 / _checked(rpm) / step_s))
+_OF_FASTEST = 0.4
+"""Longest step, as a share of the inverse of the train's highest frequency."""
+
+
+def steps_per_turn(train: Train, rpm: float, step_s: float = STEP_S) -> int:
+    step = min(step_s, _OF_FASTEST / train.fastest_rad_per_s)
+    return max(400, math.ceil(120.0 / _checked(rpm) / step))
 
 
 def _checked(rpm: float) -> float:
@@ -90,7 +97,11 @@ def at_speed(train: Train, rpm: float, turns: int = TURNS, step_s: float = STEP_
 
     Raises ``ValueError`` for a speed that no engine turns.
     """
-    out = _run(train, rpm, turns, steps_per_turn(rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    if not np.all(np.isfinite(out)):
+        raise ArithmeticError(
+            f"the train cannot be followed at {rpm:.0f} rpm: masses or stiffness are out of all reason"
+        )
     return AtSpeed(
         rpm,
         float(out[kernels.MAX_LIFT]) * 1e3,
@@ -118,8 +129,8 @@ def trace(
 
     ``given`` starts the valve and then each coil from a displacement (m), ``first_rad`` the cam from an angle.
     """
-    every = max(1, steps_per_turn(rpm) // rows)
-    steps = every * math.ceil(steps_per_turn(rpm) / every)
+    every = max(1, steps_per_turn(train, rpm) // rows)
+    steps = every * math.ceil(steps_per_turn(train, rpm) / every)
     table = np.zeros((steps // every + 1, 5 + sum(1 + s.masses for s in train.springs)))
     _run(train, rpm, turns, steps, every, table, given, first_rad)
     # the last row is the first of the next turn
@@ -145,5 +156,5 @@ class Energy:
 
 def energy(train: Train, rpm: float, turns: int = 1, step_s: float = STEP_S) -> Energy:
     """What went in and what is there; without damping or friction they balance."""
-    out = _run(train, rpm, turns, steps_per_turn(rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
     return Energy(*(float(out[i]) for i in (kernels.ENERGY_START, kernels.ENERGY_END, kernels.CAM_WORK)))

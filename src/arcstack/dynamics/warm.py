@@ -6,6 +6,7 @@ import threading
 
 _ready = threading.Event()
 _started = threading.Lock()
+_loading = threading.Lock()
 
 
 def ready() -> bool:
@@ -26,6 +27,12 @@ def load() -> None:
     _ready.set()
 
 
+def wait() -> None:
+    """Until the loop is ready; makes it so where nobody else does."""
+    with _loading:
+        load()
+
+
 def in_background() -> threading.Thread | None:
     """Start making the loop ready, in a process of its own first, so that the compiler keeps no page waiting.
 
@@ -36,8 +43,9 @@ def in_background() -> threading.Thread | None:
 
     def work() -> None:
         try:
-            subprocess.run([sys.executable, "-m", "arcstack.dynamics.warm"], check=False)
-            load()
+            with _loading:
+                subprocess.run([sys.executable, "-m", "arcstack.dynamics.warm"], check=False)
+                load()
         finally:
             _started.release()
 

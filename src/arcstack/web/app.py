@@ -13,10 +13,23 @@ from werkzeug.exceptions import HTTPException, SecurityError
 from arcstack.checks import Level, judge
 from arcstack.errors import NotFound
 from arcstack.formats import LARGEST
-from arcstack.services import Workshop
+from arcstack.services import Sweeps, Workshop
 from arcstack.store import Database
+from arcstack.units import SPEED, show
 from arcstack.web import links, marks
-from arcstack.web.pages import cams, curve, editing, practice, revisions, stages, whatif, workshop
+from arcstack.web.pages import (
+    boost,
+    cams,
+    control,
+    curve,
+    editing,
+    practice,
+    revisions,
+    springs,
+    stages,
+    whatif,
+    workshop,
+)
 from arcstack.web.session import current_system
 
 POLICY = (
@@ -26,7 +39,7 @@ POLICY = (
 """No inline script and no foreign source; style attributes are let through for the chart library."""
 
 
-def create_app(data: Path, testing: bool = False) -> Flask:
+def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
     """The application over the workshop kept in folder ``data``."""
     app = Flask(__name__)
     app.config.update(
@@ -42,8 +55,9 @@ def create_app(data: Path, testing: bool = False) -> Flask:
         WTF_CSRF_TIME_LIMIT=None,
     )
     CSRFProtect(app)
+    app.extensions["sweeps"] = sweeps or Sweeps()
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"))
-    for page in (workshop, stages, editing, revisions, practice, curve, whatif, cams):
+    for page in (workshop, stages, editing, revisions, practice, curve, whatif, cams, springs, control, boost):
         app.register_blueprint(page.blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(
@@ -51,6 +65,8 @@ def create_app(data: Path, testing: bool = False) -> Flask:
     )
     app.jinja_env.filters["symbols"] = _symbols
     app.jinja_env.filters["local"] = lambda at: at.replace(tzinfo=UTC).astimezone()
+    app.jinja_env.filters["rpm"] = lambda value: str(show(value, SPEED))
+    app.jinja_env.filters["gain"] = _gain
     app.jinja_env.filters["judged"] = lambda limit, figure: judge(figure.value, limit)
     app.context_processor(lambda: {"system": current_system()})
     app.after_request(_guard)
@@ -63,6 +79,11 @@ def create_app(data: Path, testing: bool = False) -> Flask:
 def _symbols(formula: str) -> Markup:
     """A formula with what follows an underscore set low."""
     return Markup(re.sub(r"_(\w+)", r"<sub>\1</sub>", str(escape(formula))))
+
+
+def _gain(value: float) -> str:
+    """A difference in rpm with its sign."""
+    return f"{round(value):+,d}".replace("-", "−") if round(value) else "no change"
 
 
 def _secret(data: Path) -> bytes:

@@ -16,7 +16,8 @@ def field(build_id: int, path: str, side: str) -> str:
     from arcstack.web.view.layout import stage_of
 
     where = path.split(".")[0] if path.split(".")[0] in ("intake", "exhaust") else side
-    return stage(build_id, stage_of(path), where) + f"#f-{path}"
+    slot = path.split("candidate_")[1][0] if "candidate_" in path else ""
+    return stage(build_id, stage_of(path), where) + (f"?pack={slot}" if slot else "") + f"#f-{path}"
 
 
 def edit(build_id: int) -> str:
@@ -90,6 +91,21 @@ def curve(build_id: int, side: str, what: str) -> str:
 
 def what_if(build_id: int, side: str, what: str = "show") -> str:
     return url_for(f"whatif.{what}", build_id=build_id, side=side)
+
+
+def train(build_id: int, side: str, what: str) -> str:
+    """A part of the Control page: ``wait``, ``stop``, ``map``, ``trace``, ``sweep`` or ``raise``."""
+    name = what if what in ("wait", "stop") else f"show_{what}"
+    return url_for(f"control.{name}", build_id=build_id, side=side)
+
+
+def springs(build_id: int, side: str, what: str) -> str:
+    """A part of the Springs page: ``compare``, ``height``, or a change to a slot."""
+    return url_for(f"springs.{what}", build_id=build_id, side=side)
+
+
+def suppose(build_id: int, side: str) -> str:
+    return url_for("boost.suppose_pressures", build_id=build_id, side=side)
 
 
 def cams(build_id: int, side: str, what: str = "index") -> str:

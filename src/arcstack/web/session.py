@@ -5,7 +5,9 @@ from typing import cast
 
 from flask import current_app, session
 
-from arcstack.services import Who, Workshop
+from arcstack.assess import Assessment, assess
+from arcstack.build import Build
+from arcstack.services import Sweeps, Who, Workshop
 from arcstack.units import System
 
 
@@ -15,6 +17,15 @@ def current_system() -> System:
 
 def current_who() -> Who:
     return Who(str(session.get("who") or "workshop"), lambda: datetime.now(UTC).replace(tzinfo=None))
+
+
+def sweeps() -> Sweeps:
+    return cast(Sweeps, current_app.extensions["sweeps"])
+
+
+def assessed(build: Build) -> Assessment:
+    """Every verdict, the elastic train's where its sweep is known."""
+    return assess(build, sweeps().known)
 
 
 def workshop() -> Workshop:

@@ -5,13 +5,13 @@ from typing import Any
 
 import numpy as np
 
-from arcstack.assess import cam, control, piston
+from arcstack.assess import cam, piston
 from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
 from arcstack.mech import timing
 from arcstack.mech.cam.law import Array
 from arcstack.mech.piston import piston_drop_mm
-from arcstack.units import FORCE, LENGTH, Dimension, System, show
+from arcstack.units import LENGTH, Dimension, System, show
 from arcstack.units.convert import factor
 
 Chart = dict[str, Any]
@@ -61,43 +61,6 @@ def clearance_chart(ctx: Context, system: System) -> Chart | None:
         "series": series,
         "point": {"x": round(where, 2), "y": round(worst.gap_mm / unit, 4), "text": told},
     }
-
-
-def contact_chart(ctx: Context, system: System) -> Chart | None:
-    """Contact force of the rigid train over the cam at limiter, overspeed and the separation speed."""
-    try:
-        found = control.separation(ctx)
-        curve = cam.curve(ctx)
-    except (MissingInput, CurveConflict):
-        return None
-    start, end = curve.valve.support_rad
-    degrees = np.arange(math.ceil(math.degrees(start)), math.floor(math.degrees(end)) + 1.0, 1.0)
-    angles = np.radians(degrees)
-    series = []
-    for style, name, speed in _speeds(ctx, found.speed.value):
-        force = found.train.contact_force_N(angles, speed)
-        series.append({"name": f"{name} {speed:,.0f} rpm", "style": style, "y": _scaled(force, FORCE, system)})
-    where = math.degrees(found.angle.value)
-    return {
-        "x": [float(d) for d in degrees],
-        "x_name": "cam degrees from the nose",
-        "y_name": FORCE.unit(system),
-        "decimals": FORCE.decimals(system),
-        "series": series,
-        "point": {"x": round(where, 2), "y": 0.0, "text": f"parts at {where:.1f}° from the nose"},
-        "zero": True,
-    }
-
-
-def _speeds(ctx: Context, separation: float) -> list[tuple[str, str, float]]:
-    rows = []
-    for style, name, entry in (
-        ("valve", "limiter", ctx.build.brief.limiter),
-        ("phased", "overspeed", ctx.build.brief.overspeed),
-    ):
-        if entry is not None:
-            rows.append((style, name, entry.value))
-    return [*rows, ("gap", "separation", separation)]
 
 
 def cam_chart(ctx: Context, system: System) -> Chart | None:
@@ -150,12 +113,12 @@ def _has_curve(ctx: Context) -> bool:
     return True
 
 
-_STYLES = ("valve", "other", "gap", "green", "red", "violet")
+STYLES = ("valve", "other", "gap", "green", "red", "violet")
 
 
 def compare_chart(cams: list[tuple[str, Context]], system: System) -> Chart | None:
     """Lift, velocity and acceleration of several cams over the crank, each where its own centreline puts it."""
-    drawn = [(name, ctx, style) for (name, ctx), style in zip(cams, _STYLES, strict=False) if _has_curve(ctx)]
+    drawn = [(name, ctx, style) for (name, ctx), style in zip(cams, STYLES, strict=False) if _has_curve(ctx)]
     if not drawn:
         return None
     degrees = np.arange(-300.0, 301.0, 2.0) if len({c.intake for _, c, _ in drawn}) > 1 else _span(drawn[0][1])

@@ -3,32 +3,36 @@
 from dataclasses import dataclass
 from typing import Any
 
-from flask import abort, render_template
+from flask import abort, render_template, request
 
-from arcstack.assess import Assessment, assess, cam, card, follower
-from arcstack.assess.context import Context
-from arcstack.build import SIDES, Build
+from arcstack.assess import Assessment, cam, card, elastic, follower, gas
+from arcstack.assess.candidates import tried
+from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE
+from arcstack.assess.speed_limit import SpeedLimit, speed_limit
+from arcstack.build import SIDES, SLOTS, Build
+from arcstack.dynamics.model import COILS
+from arcstack.errors import CurveConflict
 from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.services import Current
 from arcstack.units import System
 from arcstack.web.drawings.crown import crown, lobe_picture
-from arcstack.web.drawings.curves import cam_chart, clearance_chart, contact_chart
+from arcstack.web.drawings.curves import cam_chart, clearance_chart
+from arcstack.web.drawings.force_map import force_map
+from arcstack.web.drawings.gas_chart import gas_chart
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
-from arcstack.web.session import current_system, workshop
+from arcstack.web.drawings.spring_charts import height_chart, load_chart, surge_chart
+from arcstack.web.drawings.train_charts import price_chart, sweep_chart
+from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.events import centreline_deg, tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage
 from arcstack.web.view.margins import WIDTH, margins
 from arcstack.web.view.motion import motion_rows
-from arcstack.web.view.rows import FIGURE_LABELS, FieldRow, field_row, figure_row
-
-
-@dataclass(frozen=True)
-class FieldGroup:
-    title: str
-    part: str
-    help: str
-    rows: list[FieldRow]
+from arcstack.web.view.pack_fields import pack_groups
+from arcstack.web.view.rows import FIGURE_LABELS, FieldGroup, field_row, figure_row
+from arcstack.web.view.spring_parts import compared, height_words, heights, remarks, speeds_to_avoid
+from arcstack.web.view.waiting import waits
 
 
 @dataclass(frozen=True)
@@ -72,12 +76,14 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
         "sides": SIDES,
         "stage": stage,
         "stages": [
-            (s.name, s.title, assessment.stage_level(s.name, side), assessment.stage_proven(s.name)) for s in STAGES
+            (s.name, s.title, assessment.stage_level(s.name, side), assessment.stage_proven(s.name), s.under)
+            for s in STAGES
         ],
         "assessment": assessment,
         "practice": assessment.practice,
         "gauges": margins(assessment, side, system),
         "gauge_width": WIDTH,
+        "waits": waits(assessment.sides[side]),
         "undo_to": workshop().undo_target(current.id),
     }
 
@@ -111,11 +117,76 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
             curve=ctx.side.cam.curve,
             smoothed=_smoothed(ctx),
         )
+    shown["headings"] = list(dict.fromkeys(heading for _, heading in bench.stage.figures))
+    if bench.stage.name == "springs":
+        shown.update(_springs(bench, ctx, system))
     if bench.stage.name == "control":
-        shown.update(chart=contact_chart(ctx, system))
+        shown.update(_control(bench, ctx, system))
+    if bench.stage.name == "boost":
+        shown.update(chart=gas_chart(ctx, system), ratio_now=_ratio(ctx), pulse_now=_pulse(ctx))
     if bench.stage.name == "clearance":
         shown.update(chart=clearance_chart(ctx, system), centrelines=_centrelines(bench.build))
     return shown
+
+
+def _springs(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
+    swept = heights(ctx)
+    return {
+        "chart": load_chart(ctx, system),
+        "remarks": remarks(ctx),
+        "compared": compared(ctx, request.args.to_dict(), system),
+        "swept": height_chart(swept, system) if swept else None,
+        "height_words": height_words(swept, system) if swept else "",
+        "surge": surge_chart(ctx, system),
+        "avoid": speeds_to_avoid(ctx, system),
+    }
+
+
+def _control(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
+    try:
+        force = force_map(ctx, ctx.practice.schools.gas_in_separation, system)
+    except (MissingInput, CurveConflict):
+        force = None
+    shown: dict[str, Any] = {"map": force, "gas_judged": ctx.practice.schools.gas_in_separation}
+    shown["limit"], shown["other_limit"] = (_speed_limit(c) for c in (ctx, ctx.other))
+    shown["other_side"] = ctx.other.side_name
+    shown["proven"] = False
+    shown["sweep"] = None
+    try:
+        shown["sweep"] = sweep_chart(ctx, elastic.answer(ctx), system)
+    except MissingInput as missing:
+        if missing.missing:
+            shown["sweep_needs"] = "Needs " + ", ".join(m.label.lower() for m in missing.missing) + "."
+    except CurveConflict as conflict:
+        shown["sweep_needs"] = str(conflict)
+    speed = _speed(bench.build)
+    own = elastic.swept(ctx, 2) if bench.build.brief.limiter else (2000.0, 8000.0)
+    shown |= {"trace_rpm": speed, "sweep_from": round(own[0]), "sweep_to": round(own[-1]), "coils": COILS}
+    packs = tried(bench.build, bench.side, None, own_height=False)
+    shown["chart"] = price_chart(packs, system)
+    return shown
+
+
+def _speed_limit(ctx: Context) -> SpeedLimit | None:
+    try:
+        return speed_limit(ctx)
+    except (MissingInput, CurveConflict):
+        return None
+
+
+def _ratio(ctx: Context) -> float:
+    """Back pressure over boost, as it stands; the usual where it is not known."""
+    try:
+        return min(max(gas.back_pressure(ctx).value / gas.boost(ctx).value, RATIO_RANGE[0]), RATIO_RANGE[1])
+    except (MissingInput, ZeroDivisionError):
+        return 1.3
+
+
+def _pulse(ctx: Context) -> float:
+    try:
+        return min(max(gas.pulse_peak(ctx).value / gas.back_pressure(ctx).value, PULSE_RANGE[0]), PULSE_RANGE[1])
+    except (MissingInput, ZeroDivisionError):
+        return 1.75
 
 
 def _speed(build: Build) -> int:
@@ -133,13 +204,21 @@ def _centrelines(build: Build) -> dict[str, float | None]:
     return {side: centreline_deg(build, side) for side in SIDES}
 
 
+def _slot() -> int:
+    """The pack whose fields are open on the Springs page; 0 is the fitted one."""
+    slot = request.args.get("pack", 0, type=int)
+    return slot if slot in SLOTS else 0
+
+
 def stage_page(bench: Bench) -> str:
     system = current_system()
-    assessment = assess(bench.build)
+    assessment = assessed(bench.build)
     return render_template(
         f"stages/{bench.stage.name}.html",
         **around(bench.current, bench.side, assessment, system, bench.stage.name),
         **swapped(bench, assessment, system),
         groups=groups(bench, system),
+        slot=_slot(),
+        pack_groups=pack_groups(bench.build, bench.side, _slot(), system),
         title=bench.stage.title,
     )

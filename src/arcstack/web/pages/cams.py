@@ -3,14 +3,13 @@
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import assess
 from arcstack.build import SIDES
 from arcstack.errors import FieldError, NotFound, StaleRevision
 from arcstack.services import CamLibrary, Use
 from arcstack.web import links
 from arcstack.web.drawings.curves import compare_chart
 from arcstack.web.pages.bench import around
-from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.session import assessed, current_system, current_who, workshop
 from arcstack.web.view.compare import MOST, table, tried
 
 blueprint = Blueprint("cams", __name__, url_prefix="/builds/<int:build_id>/<side>/cams")
@@ -35,7 +34,7 @@ def _page(build_id: int, side: str, told: str = "", asked: dict[str, object] | N
     cams = tried(current.build, side, chosen)
     return render_template(
         "cams/index.html",
-        **around(current, side, assess(current.build), system),
+        **around(current, side, assessed(current.build), system),
         kept=[(k, library().uses(k.key)) for k in kept],
         chosen={k.key for k in chosen},
         names=[t.name for t in cams],

@@ -4,13 +4,12 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import assess
 from arcstack.build import FIELDS, SIDES, Build, Entry, change, get, set_evidence
 from arcstack.checks import Evidence
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.services import Current, differences
 from arcstack.web.pages.bench import around, open_bench, swapped
-from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.session import assessed, current_system, current_who, workshop
 from arcstack.web.view.layout import BY_NAME
 from arcstack.web.view.rows import field_row
 
@@ -59,7 +58,7 @@ def _changed(build: Build, typed: Typed) -> Build:
 def _parts(current: Current, typed: Typed, accepted: bool) -> str:
     system = current_system()
     bench = open_bench(current.id, typed.stage, typed.side, current)
-    assessment = assess(current.build)
+    assessment = assessed(current.build)
     row = None if typed.path == "name" else field_row(current.build, typed.path, system)
     return render_template(
         "parts/swap.html",

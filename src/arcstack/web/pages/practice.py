@@ -3,7 +3,7 @@ from dataclasses import dataclass
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import CHECKS, assess
+from arcstack.assess import CHECKS
 from arcstack.assess.context import Context
 from arcstack.build import SIDES, Build, Override
 from arcstack.build.entry import Quantity, enter
@@ -13,7 +13,7 @@ from arcstack.practice import practice, practices
 from arcstack.units import System, plain
 from arcstack.web import links
 from arcstack.web.pages.bench import around
-from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.session import assessed, current_system, current_who, workshop
 from arcstack.web.view.margins import limit_words
 
 blueprint = Blueprint("practice", __name__, url_prefix="/builds/<int:build_id>/<side>/practice")
@@ -73,7 +73,7 @@ def _page(build_id: int, side: str, error: str = "", at: str = "") -> str:
     if side not in SIDES:
         abort(404)
     current = workshop().open(build_id)
-    assessment = assess(current.build)
+    assessment = assessed(current.build)
     system = current_system()
     return render_template(
         "practice/index.html",

@@ -1,13 +1,12 @@
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import assess
 from arcstack.build import SIDES, Build
 from arcstack.checks import Verdict
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.web import links
 from arcstack.web.pages.bench import around
-from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.session import assessed, current_system, current_who, workshop
 
 blueprint = Blueprint("revisions", __name__, url_prefix="/builds/<int:build_id>/<side>/revisions")
 
@@ -28,7 +27,7 @@ def _page(build_id: int, side: str, told: str = "") -> str:
     verdicts = _verdict_changes(before.build, after.build)
     return render_template(
         "revisions/index.html",
-        **around(current, side, assess(current.build), current_system()),
+        **around(current, side, assessed(current.build), current_system()),
         rows=workshop().revisions(build_id),
         first=first,
         second=second,
@@ -41,8 +40,8 @@ def _page(build_id: int, side: str, told: str = "") -> str:
 
 def _verdict_changes(before: Build, after: Build) -> list[tuple[Verdict, Verdict]]:
     """Verdicts whose level differs between two builds."""
-    old = {v.key: v for v in assess(before).verdicts}
-    new = {v.key: v for v in assess(after).verdicts}
+    old = {v.key: v for v in assessed(before).verdicts}
+    new = {v.key: v for v in assessed(after).verdicts}
     return [(old[k], new[k]) for k in new if k in old and new[k].judges and old[k].level is not new[k].level]
 
 

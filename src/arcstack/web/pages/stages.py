@@ -1,14 +1,14 @@
 from flask import Blueprint, abort, redirect, render_template
 from werkzeug.wrappers import Response
 
-from arcstack.assess import CHECKS, assess
+from arcstack.assess import CHECKS
 from arcstack.assess.context import MissingInput
 from arcstack.assess.figures import FIGURES, find
 from arcstack.build import SIDES
 from arcstack.checks import Figure, Limit, Verdict
 from arcstack.web import links
 from arcstack.web.pages.bench import open_bench, stage_page
-from arcstack.web.session import current_system, workshop
+from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.margins import limit_words
 from arcstack.web.view.working import inputs, lines
 
@@ -30,7 +30,7 @@ def working(build_id: int, side: str, name: str) -> str:
     """The working of a figure that a page shows."""
     if side not in SIDES or name not in FIGURES:
         abort(404)
-    found = find(assess(workshop().open(build_id).build).sides[side], name)
+    found = find(assessed(workshop().open(build_id).build).sides[side], name)
     if isinstance(found, MissingInput):
         needs = ", ".join(m.label for m in found.missing)
         return render_template("parts/notice.html", title="Nothing to work yet", message=f"Needs {needs}.")
@@ -44,7 +44,7 @@ def verdict(build_id: int, side: str, check: str) -> str:
     """The working of a verdict, with its limit and reason."""
     if side not in SIDES or check not in CHECKS:
         abort(404)
-    assessment = assess(workshop().open(build_id).build)
+    assessment = assessed(workshop().open(build_id).build)
     found = next((v for v in assessment.of_side(side) if v.id == check), None)
     if found is None:
         abort(404)

@@ -4,7 +4,7 @@ import math
 
 from flask import Blueprint, abort, render_template, request
 
-from arcstack.assess import Assessment, assess, cam, timing
+from arcstack.assess import Assessment, cam, timing
 from arcstack.assess.context import Context, MissingInput
 from arcstack.build import SIDES, Build, change
 from arcstack.checks import Verdict
@@ -12,7 +12,7 @@ from arcstack.errors import CurveConflict, FieldError
 from arcstack.mech import timing as timing_model
 from arcstack.mech.cam.facts import facts
 from arcstack.units import ANGLE, LENGTH, show
-from arcstack.web.session import current_system, workshop
+from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.events import centreline_deg
 from arcstack.web.view.margins import margins
 
@@ -27,7 +27,7 @@ def show_page(build_id: int, side: str) -> str:
         abort(404)
     build = workshop().open(build_id).build
     tried, told = _tried(build)
-    before, after = assess(build), assess(tried)
+    before, after = assessed(build), assessed(tried)
     rows = [row for s in SIDES for row in _rows(before, after, s)]
     return render_template("stages/_whatif.html", rows=rows, told=told, closing=closing(after.sides["intake"]))
 
@@ -107,7 +107,7 @@ def ratio(build_id: int, side: str) -> str:
         tried = change(build, f"{side}.cam.ratio", f"{asked:.4f}")
     except FieldError as error:
         return render_template("stages/_ratio.html", told=error.message, rows=[], shapes=[])
-    before, after = assess(build), assess(tried)
+    before, after = assessed(build), assessed(tried)
     return render_template(
         "stages/_ratio.html", told="", rows=_moved(before, after, side), shapes=_shapes(before, after, side)
     )

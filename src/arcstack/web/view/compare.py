@@ -83,12 +83,12 @@ def table(cams: list[Tried], system: System) -> list[CompareRow]:
             verdict = next((v for v in t.assessment.of_side(t.side) if v.id == check), None)
             level = verdict.level if verdict else None
             proven = verdict.proven if verdict else False
-            cells.append(Cell(str(show(f.value, f.dimension, system)), level, proven, _rank(f.value, values, better)))
+            cells.append(Cell(str(show(f.value, f.dimension, system)), level, proven, rank(f.value, values, better)))
         rows.append(CompareRow(label, cells))
     return rows
 
 
-def _rank(value: float, values: list[float], better: int) -> str:
+def rank(value: float, values: list[float], better: int) -> str:
     if better == 0 or len(values) < 2 or math.isclose(min(values), max(values), rel_tol=1e-6):
         return ""
     best, worst = (max(values), min(values)) if better > 0 else (min(values), max(values))

@@ -16,12 +16,13 @@ class Group:
 @dataclass(frozen=True)
 class Stage:
     """A stage: its fields by group (paths within the side unless they start with brief. or engine.), and the
-    figures it works out."""
+    figures it works out; ``under`` names the stage it is a part of."""
 
     name: str
     title: str
     groups: tuple[Group, ...]
     figures: tuple[tuple[str, str], ...] = ()
+    under: str = ""
 
 
 def _under(prefix: str, *names: str) -> tuple[str, ...]:
@@ -32,6 +33,19 @@ _SPRING = (
     "code", "height_1", "load_1", "height_2", "load_2", "rate", "free_length", "solid", "mass", "outside", "wire",
     "coils",
 )  # fmt: skip
+
+_SPRING_IN_FULL = (
+    "code", "shape", "height_1", "load_1", "height_2", "load_2", "rate", "free_length", "table", "table_from", "solid",
+    "mass", "outside", "outside_top", "wire", "coils", "active", "wound",
+)  # fmt: skip
+
+CANDIDATE_GROUPS = (
+    Group("Pack", ("name", "pack", "advised", "price", "damping", "friction", "damper_thickness")),
+    Group("Outer spring", _under("outer", *_SPRING_IN_FULL)),
+    Group("Inner spring", _under("inner", *_SPRING_IN_FULL)),
+    Group("Its own retainer", ("retainer_step", "retainer_mass")),
+)
+"""Fields of a pack that could be fitted, within its slot."""
 
 STAGES: tuple[Stage, ...] = (
     Stage(
@@ -155,31 +169,83 @@ STAGES: tuple[Stage, ...] = (
         ),
     ),
     Stage(
+        "springs",
+        "Springs",
+        (
+            Group("Pack", _under("stack", "pack", "damping", "friction", "damper_thickness", "price")),
+            Group("Outer spring", _under("stack.outer", *_SPRING_IN_FULL)),
+            Group("Inner spring", _under("stack.inner", *_SPRING_IN_FULL)),
+        ),
+        (
+            ("spring.seat_load", "Load"),
+            ("spring.open_load", "Load"),
+            ("spring.seat_settled", "Load"),
+            ("spring.open_settled", "Load"),
+            ("spring.rate", "Load"),
+            ("spring.stress.seat_outer", "Stress and life"),
+            ("spring.stress.outer", "Stress and life"),
+            ("spring.fatigue.outer", "Stress and life"),
+            ("spring.stress.seat_inner", "Stress and life"),
+            ("spring.stress.inner", "Stress and life"),
+            ("spring.fatigue.inner", "Stress and life"),
+            ("spring.nest_gap", "Stress and life"),
+            ("spring.surge.outer", "Surge"),
+            ("spring.surge.inner", "Surge"),
+            ("spring.surge_order", "Surge"),
+            ("spring.friction", "Surge"),
+        ),
+        under="stack",
+    ),
+    Stage(
         "control",
         "Control",
         (
-            Group("Speeds", _under("brief", "limiter", "overspeed")),
+            Group("Speeds", _under("brief", "usual_speed", "peak_speed", "limiter", "overspeed")),
+            Group(
+                "Train",
+                _under("stack.bucket", "stiffness", "damping"),
+                help="Left empty, both are assumed by the kind of follower, and a band is worked.",
+            ),
+        ),
+        (
+            ("control.separation_alone", "Rigid train"),
+            ("control.separation_gas", "Rigid train"),
+            ("control.separation_settled", "Rigid train"),
+            ("control.reserve_limiter", "Rigid train"),
+            ("control.reserve_overspeed", "Rigid train"),
+            ("control.least_overspeed", "Rigid train"),
+            ("spring.moving_mass", "Rigid train"),
+            ("elastic.separation", "Elastic train"),
+            ("elastic.peak_contact", "Elastic train"),
+            ("elastic.seating", "Elastic train"),
+            ("elastic.bounce", "Elastic train"),
+            ("elastic.load_lost", "Elastic train"),
+            ("price.nose_pressure", "What it costs"),
+            ("price.torque", "What it costs"),
+            ("price.friction", "What it costs"),
+            ("price.friction_head", "What it costs"),
+        ),
+    ),
+    Stage(
+        "boost",
+        "Boost",
+        (
             Group(
                 "Pressures",
-                _under("brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio"),
-                help="Move the back pressure and watch both rules answer.",
+                _under("brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio", "opening_pressure"),
             ),
             Group("Seat load without boost", _under("stack", "usual_load")),
         ),
         (
-            ("control.separation_alone", "Separation"),
-            ("control.separation_gas", "Separation"),
-            ("control.reserve_limiter", "Separation"),
-            ("control.reserve_overspeed", "Separation"),
-            ("spring.moving_mass", "Separation"),
-            ("spring.rate", "Separation"),
-            ("gas.back_pressure", "Gas"),
-            ("gas.pulse_peak", "Gas"),
-            ("gas.usual_load", "Gas"),
-            ("gas.boost_rule_force", "Gas"),
-            ("gas.difference_force", "Gas"),
-            ("spring.seat_load", "Gas"),
+            ("gas.back_pressure", ""),
+            ("gas.pulse_peak", ""),
+            ("gas.usual_load", ""),
+            ("spring.seat_load", ""),
+            ("gas.boost_rule_force", ""),
+            ("gas.difference_force", ""),
+            ("gas.opening_load", ""),
         ),
+        under="control",
     ),
     Stage(
         "clearance",
@@ -206,4 +272,6 @@ def stage_of(path: str) -> str:
     for stage in STAGES:
         if any(tail in group.paths for group in stage.groups):
             return stage.name
+    if tail.startswith("candidate_"):
+        return "springs"
     return "brief"

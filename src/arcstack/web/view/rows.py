@@ -22,6 +22,17 @@ class FieldRow:
     beneath: str = ""
     evidence: str = ""
     options: tuple[str, ...] = ()
+    longest: int = 80
+
+
+@dataclass(frozen=True)
+class FieldGroup:
+    """Fields under one heading; ``part`` ties them to a part of the drawing."""
+
+    title: str
+    part: str
+    help: str
+    rows: list[FieldRow]
 
 
 EVIDENCE = tuple(e.value for e in Evidence)
@@ -49,7 +60,8 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
     spec = FIELDS[path]
     value = get(build, path)
     if spec.kind is not Kind.QUANTITY:
-        return FieldRow(path, spec.label, spec.help, spec.kind.value, str(value), options=spec.options)
+        longest = spec.words.longest if spec.words else 80
+        return FieldRow(path, spec.label, spec.help, spec.kind.value, str(value), options=spec.options, longest=longest)
     assert spec.quantity is not None
     dimension = spec.quantity.dimension
     unit = dimension.unit(system)
@@ -135,6 +147,31 @@ FIGURE_LABELS = {
     "control.separation_gas": "Separation, gas taken off",
     "control.reserve_limiter": "Force reserve at limiter",
     "control.reserve_overspeed": "Force reserve at overspeed",
+    "spring.seat_settled": "Seat load, settled",
+    "spring.open_settled": "Open load, settled",
+    "spring.stress.seat_outer": "Shear at the seat, outer",
+    "spring.stress.outer": "Shear at full lift, outer",
+    "spring.stress.seat_inner": "Shear at the seat, inner",
+    "spring.stress.inner": "Shear at full lift, inner",
+    "spring.fatigue.outer": "Fatigue factor, outer",
+    "spring.fatigue.inner": "Fatigue factor, inner",
+    "spring.surge.outer": "Surge frequency, outer",
+    "spring.surge.inner": "Surge frequency, inner",
+    "spring.surge_order": "Surge order at the limiter",
+    "spring.nest_gap": "Gap between the springs",
+    "spring.friction": "Friction in the pack",
+    "gas.opening_load": "Gas against opening",
+    "control.separation_settled": "Separation, springs settled",
+    "control.least_overspeed": "Least contact force, overspeed",
+    "elastic.separation": "Parts at",
+    "elastic.peak_contact": "Peak contact force, limiter",
+    "elastic.seating": "Seating velocity, rated speed",
+    "elastic.bounce": "Bounce at the limiter",
+    "elastic.load_lost": "Load lost to surge, limiter",
+    "price.nose_pressure": "Nose pressure, usual speed",
+    "price.torque": "Cam torque, one lobe",
+    "price.friction": "Friction power, one valve",
+    "price.friction_head": "Friction power, this side",
     "piston.drop": "Drop at TDC",
     "piston.parked": "Least gap, parked",
     "piston.swept": "Least gap, phaser swept",

@@ -1,0 +1,109 @@
+"""Packs that could be fitted instead, and other heights: each tried on the same head, everything else left alone."""
+
+from dataclasses import dataclass
+
+from arcstack.assess.context import Context, Sweeps, no_sweeps
+from arcstack.build import SLOTS, Build, Entry
+from arcstack.build.parts import Candidate, HeightBasis, SpringPack, Stack
+from arcstack.checks import Evidence
+from arcstack.practice import practice
+from arcstack.units import LENGTH, show
+
+_PACK = tuple(SpringPack.model_fields)
+
+
+def is_empty(candidate: Candidate) -> bool:
+    """True for a slot that nothing was entered in."""
+    return candidate == Candidate()
+
+
+def filled(build: Build, side: str) -> tuple[int, ...]:
+    """Slots of a side that hold a pack."""
+    return tuple(s for s in SLOTS if not is_empty(build.side(side).candidate(s)))
+
+
+def with_stack(build: Build, side: str, stack: Stack) -> Build:
+    return build.model_copy(update={side: build.side(side).model_copy(update={"stack": stack})})
+
+
+def with_candidate(build: Build, side: str, slot: int, candidate: Candidate) -> Build:
+    """The build with a pack in a slot. Raises ``ValueError`` for a slot that is none."""
+    build.side(side).candidate(slot)
+    return build.model_copy(update={side: build.side(side).model_copy(update={f"candidate_{slot}": candidate})})
+
+
+def fitted(build: Build, side: str, slot: int) -> Build:
+    """The build with a slot's pack in place of the fitted one, and its own retainer where it has one."""
+    stack, pack = build.side(side).stack, build.side(side).candidate(slot)
+    changed: dict[str, object] = {name: getattr(pack, name) for name in _PACK}
+    retainer = {"step": pack.retainer_step, "mass": pack.retainer_mass}
+    own = {name: entry for name, entry in retainer.items() if entry is not None}
+    if own:
+        changed["retainer"] = stack.retainer.model_copy(update=own)
+    return with_stack(build, side, stack.model_copy(update=changed))
+
+
+def exchanged(build: Build, side: str, slot: int) -> Build:
+    """The build with a slot's pack fitted, and the pack that was fitted in that slot."""
+    taken_off = as_candidate(build, side, build.side(side).candidate(slot))
+    return with_candidate(fitted(build, side, slot), side, slot, taken_off)
+
+
+def as_candidate(build: Build, side: str, against: Candidate | None = None) -> Candidate:
+    """The fitted pack as a candidate; its retainer goes along where ``against`` would change it."""
+    stack = build.side(side).stack
+    own = {name: getattr(stack, name) for name in _PACK}
+    found = Candidate(name=stack.outer.code, advised=stack.target_height, **own)
+    if against is not None and (against.retainer_step or against.retainer_mass):
+        found = found.model_copy(
+            update={
+                "retainer_step": stack.retainer.step if against.retainer_step else None,
+                "retainer_mass": stack.retainer.mass if against.retainer_mass else None,
+            }
+        )
+    return found
+
+
+def at_height(build: Build, side: str, height_mm: float, evidence: Evidence = Evidence.CALCULATED) -> Build:
+    """The build with its outer spring at a height, with whatever shims that takes."""
+    entry = Entry(value=height_mm, typed=str(show(height_mm, LENGTH)), evidence=evidence)
+    stack = build.side(side).stack.model_copy(
+        update={
+            "open_height": entry,
+            "height_basis": HeightBasis.AS_FITTED,
+            "shim_1": None,
+            "shim_2": None,
+            "shim_3": None,
+        }
+    )
+    return with_stack(build, side, stack)
+
+
+@dataclass(frozen=True)
+class Tried:
+    """A pack on the head: slot 0 is the fitted one. ``height_mm`` is where its outer spring stands, if moved."""
+
+    slot: int
+    name: str
+    ctx: Context
+    height_mm: float | None = None
+
+
+def tried(
+    build: Build, side: str, height_mm: float | None, own_height: bool, sweeps: Sweeps = no_sweeps
+) -> list[Tried]:
+    """The fitted pack, then each filled slot, at one height (``None``: as the head stands) or each at its own."""
+    found = []
+    for slot in (0, *filled(build, side)):
+        here = build if slot == 0 else fitted(build, side, slot)
+        pack = build.side(side).stack if slot == 0 else build.side(side).candidate(slot)
+        name = pack.name if isinstance(pack, Candidate) else ""
+        label = name or pack.outer.code or ("fitted pack" if slot == 0 else f"candidate {slot}")
+        at = height_mm
+        if own_height:
+            advised = pack.advised if isinstance(pack, Candidate) else build.side(side).stack.target_height
+            at = advised.value if advised is not None else None
+        if at is not None:
+            here = at_height(here, side, at)
+        found.append(Tried(slot, label, Context(here, side, practice(build.practice), sweeps), at))
+    return found

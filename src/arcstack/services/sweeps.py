@@ -1,0 +1,115 @@
+"""Sweeps of elastic trains: worked out one after another in the background, kept, counted, stopped."""
+
+from collections import OrderedDict
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from enum import StrEnum
+from threading import Event, Lock
+
+from arcstack.dynamics import warm
+from arcstack.dynamics.question import Answer, Question, work_out
+from arcstack.dynamics.sweep import Stopped
+
+KEPT = 200
+"""Answers kept; the least used goes first."""
+
+
+class State(StrEnum):
+    PREPARING = "preparing"
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    STOPPED = "stopped"
+    FAILED = "failed"
+
+
+@dataclass
+class _Job:
+    question: Question
+    stop: Event
+    state: State = State.WAITING
+    behind: int = 0
+    told: str = ""
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far a question is: speeds behind, of how many; ``told`` is why it failed."""
+
+    state: State
+    behind: int
+    size: int
+    told: str = ""
+
+
+class Sweeps:
+    """Answers to questions, by key. One question is worked at a time; it takes both cores itself."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._answers: OrderedDict[str, Answer] = OrderedDict()
+        self._jobs: dict[str, _Job] = {}
+        self._pool = ThreadPoolExecutor(1, thread_name_prefix="sweep")
+
+    def known(self, question: Question) -> Answer | None:
+        """The answer, where it was worked out already."""
+        with self._lock:
+            found = self._answers.get(question.key)
+            if found is not None:
+                self._answers.move_to_end(question.key)
+            return found
+
+    def answer(self, question: Question) -> Answer:
+        """The answer, worked out here and now where it is not known."""
+        found = self.known(question)
+        if found is None:
+            found = work_out(question)
+            self._keep(question, found)
+        return found
+
+    def start(self, question: Question, again: bool = False) -> Progress:
+        """Have a question worked out. One that was stopped stays so unless asked ``again``."""
+        with self._lock:
+            if question.key in self._answers:
+                return Progress(State.DONE, question.size, question.size)
+            job = self._jobs.get(question.key)
+            if job is None or (again and job.state is State.STOPPED):
+                job = self._jobs[question.key] = _Job(question, Event())
+                self._pool.submit(self._work, job)
+            state = job.state
+            if state in (State.WAITING, State.RUNNING) and not warm.ready():
+                state = State.PREPARING
+            return Progress(state, job.behind, question.size, job.told)
+
+    def stop(self, question: Question) -> None:
+        """Stop working on a question; what others wait for goes on."""
+        with self._lock:
+            job = self._jobs.get(question.key)
+            if job is not None:
+                job.stop.set()
+                job.state = State.STOPPED
+
+    def _work(self, job: _Job) -> None:
+        if job.stop.is_set():
+            return
+        warm.wait()
+        job.state = State.RUNNING
+
+        def count(behind: int) -> None:
+            job.behind = behind
+
+        try:
+            found = work_out(job.question, count, job.stop.is_set)
+        except Stopped:
+            return
+        except (ArithmeticError, ValueError) as error:
+            job.state, job.told = State.FAILED, str(error)
+            return
+        self._keep(job.question, found)
+
+    def _keep(self, question: Question, found: Answer) -> None:
+        with self._lock:
+            self._answers[question.key] = found
+            self._jobs.pop(question.key, None)
+            while len(self._answers) > KEPT:
+                self._answers.popitem(last=False)

@@ -1,0 +1,44 @@
+"""Boost and back pressure: both rules, moved by supposing another turbine side."""
+
+from flask import Blueprint, abort, render_template, request
+
+from arcstack.assess.context import MissingInput
+from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE, suppose
+from arcstack.build import SIDES
+from arcstack.units import FORCE, GAUGE_PRESSURE, show
+from arcstack.web.session import assessed, current_system, workshop
+
+blueprint = Blueprint("boost", __name__, url_prefix="/builds/<int:build_id>/<side>/boost-what-if")
+
+
+@blueprint.get("")
+def suppose_pressures(build_id: int, side: str) -> str:
+    """Both rules on both sides at a supposed back pressure and pulse; nothing is stored."""
+    if side not in SIDES:
+        abort(404)
+    build, system = workshop().open(build_id).build, current_system()
+    ratio = _within(request.args.get("ratio", 1.3, type=float), RATIO_RANGE)
+    pulse = _within(request.args.get("pulse", 1.75, type=float), PULSE_RANGE)
+    found = assessed(build)
+    try:
+        if build.brief.boost is None:
+            raise MissingInput
+        rows = suppose(build, {(v.side or "", v.id): v for v in found.verdicts}, ratio, pulse)
+    except MissingInput:
+        return render_template("control/_told.html", words="Needs boost, head and stem diameters, and the springs.")
+    back = ratio * build.brief.boost.value
+    return render_template(
+        "boost/_supposed.html",
+        rows=[(r, show(r.margin_N, FORCE, system)) for r in rows],
+        back=show(back, GAUGE_PRESSURE, system),
+        peak=show(back * pulse, GAUGE_PRESSURE, system),
+        lowest=RATIO_RANGE[0],
+        highest=RATIO_RANGE[1],
+    )
+
+
+def _within(value: float | None, ends: tuple[float, float]) -> float:
+    """A slider's value, which may have been typed into the address."""
+    if value is None or not ends[0] <= value <= ends[1]:
+        abort(400)
+    return value

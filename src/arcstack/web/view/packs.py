@@ -1,0 +1,147 @@
+"""Spring packs side by side on one basis."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from arcstack.assess import price, spring, surge
+from arcstack.assess.assessment import applies, work
+from arcstack.assess.candidates import Tried
+from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.control import separation, separation_settled
+from arcstack.assess.figures import FIGURES
+from arcstack.assess.stack import installed_height
+from arcstack.checks import Figure, Level, judge
+from arcstack.errors import CurveConflict
+from arcstack.units import MASS, RATIO, System, show
+from arcstack.web.view.compare import rank
+
+
+@dataclass(frozen=True)
+class PackCell:
+    """One figure of one pack: as shown, against the fitted one, its verdict, its rank in the row."""
+
+    text: str
+    against: str = ""
+    level: Level | None = None
+    proven: bool = False
+    rank: str = ""
+
+
+@dataclass(frozen=True)
+class PackRow:
+    key: str
+    label: str
+    cells: list[PackCell]
+
+
+def _spring_mass(ctx: Context) -> Figure:
+    ctx.need(*(f"stack.{n}.mass" for n in surge.coiled(ctx)))
+    parts = [ctx.entry(f"stack.{n}.mass", f"m_{n[0]}") for n in surge.coiled(ctx)]
+    return Figure.calculated("m_p", "Mass of the springs", sum(p.value for p in parts), MASS, "m_p = Σ m", *parts)
+
+
+def _price(ctx: Context) -> Figure:
+    return ctx.entry("stack.price", "€")
+
+
+@dataclass(frozen=True)
+class _Asked:
+    key: str
+    label: str
+    take: Callable[[Context], Figure]
+    better: int
+    check: str = ""
+
+
+_ASKED = (
+    _Asked("height", "Installed height", installed_height, 0, "stack.installed_height"),
+    _Asked("seat", "Seat load", spring.seat_load, 0, "spring.seat_load"),
+    _Asked("open", "Open load", spring.open_load, 0, "spring.open_load"),
+    _Asked("rate", "Rate", spring.pack_rate, 0),
+    _Asked("outer", "Reserve, outer", spring.reserve_outer, 1, "spring.reserve.outer"),
+    _Asked("inner", "Reserve, inner", spring.reserve_inner, 1, "spring.reserve.inner"),
+    _Asked("order", "Surge order", surge.order, 1, "spring.surge_order"),
+    _Asked("stress-outer", "Stress, outer", spring.stress_outer, -1, "spring.stress.outer"),
+    _Asked("stress-inner", "Stress, inner", spring.stress_inner, -1, "spring.stress.inner"),
+    _Asked("fatigue", "Fatigue factor", spring.fatigue, 1, "spring.fatigue"),
+    _Asked("mass", "Mass of the springs", _spring_mass, -1),
+    _Asked("moving", "Moving mass", spring.moving_mass, -1),
+    _Asked("separation", "Separation", lambda ctx: separation(ctx).speed, 1, "control.separation"),
+    _Asked("settled", "Separation, settled", separation_settled, 1),
+    _Asked("nose", "Nose pressure", FIGURES["price.nose_pressure"], -1, "control.nose_pressure"),
+    _Asked("torque", "Cam torque, one lobe", price.peak_torque, -1),
+    _Asked("friction", "Friction, one valve", price.friction, -1, "control.friction"),
+    _Asked("price", "Price, the set", _price, -1),
+)
+
+SORTS = tuple(a.key for a in _ASKED)
+
+
+def _found(ctx: Context, asked: _Asked) -> Figure | None:
+    inner = asked.key in ("inner", "stress-inner")
+    if inner and "inner" not in spring.springs(ctx):
+        return None
+    try:
+        return asked.take(ctx)
+    except (MissingInput, CurveConflict):
+        return None
+
+
+def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
+    if not asked.check or not applies(ctx, asked.check):
+        return None
+    try:
+        found, limit = work(ctx, asked.check)
+    except (MissingInput, CurveConflict):
+        return None
+    return judge(found.value, limit)
+
+
+def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
+    """Every figure asked for, a row each; cells in the packs' order, the first pack being the fitted one."""
+    rows = []
+    fitted = next(i for i, p in enumerate(packs) if p.slot == 0)
+    for asked in _ASKED:
+        found = [_found(p.ctx, asked) for p in packs]
+        values = [f.value for f in found if f is not None]
+        if not values and asked.key != "price":
+            continue
+        own = found[fitted]
+        cells = []
+        for at, (pack, figure) in enumerate(zip(packs, found, strict=True)):
+            if figure is None:
+                cells.append(PackCell("–"))
+                continue
+            against = ""
+            if own is not None and at != fitted:
+                off = show(figure.value - own.value, figure.dimension, system)
+                against = (
+                    "same"
+                    if float(off.number.replace("−", "-").replace(",", "")) == 0
+                    else f"{'' if off.number.startswith('−') else '+'}{off.number}"
+                )
+            digits = -2 if figure.dimension is RATIO and asked.key == "price" else 0
+            cells.append(
+                PackCell(
+                    str(show(figure.value, figure.dimension, system, digits)),
+                    against,
+                    _level(pack.ctx, asked, figure),
+                    figure.proven,
+                    rank(figure.value, values, asked.better),
+                )
+            )
+        rows.append(PackRow(asked.key, asked.label, cells))
+    return rows
+
+
+def ordered(packs: list[Tried], key: str) -> list[Tried]:
+    """Packs by one row: the best first where the row has a better way, else the greatest; unknown last."""
+    asked = next((a for a in _ASKED if a.key == key), None)
+    if asked is None:
+        return packs
+
+    def place(pack: Tried) -> tuple[bool, float]:
+        figure = _found(pack.ctx, asked)
+        return figure is None, 0.0 if figure is None else figure.value * (-1 if asked.better >= 0 else 1)
+
+    return sorted(packs, key=place)

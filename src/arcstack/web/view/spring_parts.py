@@ -1,0 +1,120 @@
+"""What the Springs page shows beside its fields."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from arcstack.assess import coil, forms, spring, surge
+from arcstack.assess.candidates import Tried, tried
+from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.height_sweep import REACH_MM, HeightSweep, height_sweep
+from arcstack.build import SLOTS
+from arcstack.errors import CurveConflict, QuantityError
+from arcstack.units import FORCE, LENGTH, SPEED, System, parse, show
+from arcstack.web.view.packs import SORTS, PackRow, ordered, pack_rows
+
+
+@dataclass(frozen=True)
+class Compared:
+    """The comparison: packs in their order, rows, and what was asked."""
+
+    packs: list[Tried]
+    rows: list[PackRow]
+    basis: str
+    height: str
+    sort: str
+    told: str
+    free: bool
+
+
+def compared(ctx: Context, asked: Mapping[str, str], system: System) -> Compared:
+    """``asked``: ``basis`` (``same`` or ``own``), ``height`` as typed, ``sort`` (a row's key)."""
+    basis = "own" if asked.get("basis") == "own" else "same"
+    height, told, typed = None, "", asked.get("height", "").strip()
+    if typed and basis == "same":
+        try:
+            height = parse(typed, LENGTH, LENGTH.unit(system)).value
+            if not 12.0 <= height <= 80.0:
+                told, height = f"{show(height, LENGTH, system)} is no valve spring’s height.", None
+        except QuantityError as error:
+            told = str(error)
+    packs = tried(ctx.build, ctx.side_name, height, basis == "own", ctx.sweeps)
+    sort = asked.get("sort", "")
+    packs = ordered(packs, sort) if sort in SORTS else packs
+    return Compared(packs, pack_rows(packs, system), basis, typed, sort, told, len(packs) <= len(SLOTS))
+
+
+@dataclass(frozen=True)
+class Avoid:
+    """One speed at which a harmonic rings a spring."""
+
+    speed: str
+    words: str
+    lift: str
+    swing: str
+    lost: str
+    avoid: bool
+
+
+def speeds_to_avoid(ctx: Context, system: System) -> list[Avoid]:
+    """The speeds that matter: those to avoid, and what else takes over a fiftieth of the open load."""
+    try:
+        rows, most = surge.ringing(ctx), spring.open_load(ctx).value
+    except (MissingInput, CurveConflict):
+        return []
+    return [
+        Avoid(
+            str(show(r.found.rpm, SPEED)),
+            f"harmonic {r.found.harmonic}, {r.spring} spring",
+            f"{r.found.lift_mm * 1000:.0f} µm",
+            str(show(r.found.swing_mm, LENGTH, system)),
+            str(show(r.found.load_lost_N, FORCE, system)),
+            r.avoid,
+        )
+        for r in rows
+        if r.avoid or r.found.load_lost_N > most / 50.0
+    ]
+
+
+def remarks(ctx: Context) -> list[str]:
+    """Where the springs' figures part, and what else is to be said of them."""
+    said = [coil.same_hand(ctx)]
+    for name in spring.springs(ctx):
+        said += forms.remarks(ctx, name)
+    try:
+        limit = ctx.limit("spring.rate_consistency").high or 0.0
+        said += [f"{d.words}." for d in spring.disagreements(ctx) if d.share > limit]
+    except MissingInput:
+        pass
+    return [s for s in said if s]
+
+
+def height_words(swept: HeightSweep, system: System) -> str:
+    """The window of heights in words, or what closes it."""
+    floor, *others = swept.closed_by
+    if swept.window is None:
+        if floor.empty:
+            names = " and ".join(b.title.lower() for b in swept.closed_by)
+            return (
+                f"No height within {show(REACH_MM, LENGTH, system)} of {show(swept.now_mm, LENGTH, system)} holds "
+                f"every limit: {names} fails at all of them."
+            )
+        return (
+            f"No height holds every limit: {floor.title.lower()} needs {show(floor.low, LENGTH, system)} or more, "
+            f"{others[0].title.lower()} {show(others[0].high, LENGTH, system)} or less."
+        )
+    low, high = swept.window
+    parts = []
+    if math.isfinite(low):
+        parts.append(f"from {show(low, LENGTH, system)} ({floor.title.lower()})")
+    if math.isfinite(high):
+        parts.append(f"to {show(high, LENGTH, system)} ({others[0].title.lower()})")
+    here = "now inside it" if low <= swept.now_mm <= high else f"now {show(swept.now_mm, LENGTH, system)}, outside it"
+    return f"Every limit holds {' '.join(parts) or 'over the whole reach'}; {here}."
+
+
+def heights(ctx: Context) -> HeightSweep | None:
+    try:
+        return height_sweep(ctx)
+    except (MissingInput, CurveConflict):
+        return None
