@@ -6,9 +6,10 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
+from arcstack.assess import assess
 from arcstack.build import Build
 from arcstack.demo import demo_builds
-from arcstack.services import Who, Workshop
+from arcstack.services import Sweeps, Who, Workshop
 from arcstack.web import create_app
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
@@ -44,8 +45,17 @@ class Browser:
         return self.workshop.open(self.failing).build
 
 
+@pytest.fixture(scope="session")
+def worked() -> Sweeps:
+    """Sweeps that know both demo builds."""
+    sweeps = Sweeps()
+    for build in demo_builds():
+        assess(build, sweeps.answer)
+    return sweeps
+
+
 @pytest.fixture
-def browser(tmp_path: Path) -> Iterator[Browser]:
-    app = create_app(tmp_path)
+def browser(tmp_path: Path, worked: Sweeps) -> Iterator[Browser]:
+    app = create_app(tmp_path, sweeps=worked)
     with app.test_client() as client:
         yield Browser(client, app.extensions["workshop"])

@@ -13,7 +13,7 @@ from arcstack.demo import demo_builds
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.units import System
 from arcstack.web.drawings.crown import crown, lobe_picture
-from arcstack.web.drawings.curves import cam_chart, clearance_chart, contact_chart
+from arcstack.web.drawings.curves import cam_chart, clearance_chart
 from arcstack.web.drawings.geometry import geometry
 from arcstack.web.drawings.parts import lobe_outline
 from arcstack.web.drawings.scrubber import scrubber
@@ -124,16 +124,12 @@ def test_charts_carry_the_cores_figures() -> None:
     assert clearance is not None
     gap = next(s for s in clearance["series"] if s["style"] == "gap")["y"]
     assert min(gap) == pytest.approx(-0.47, abs=0.03)
-    contact = contact_chart(ctx, System.MM)
-    assert contact is not None
-    parting = next(s for s in contact["series"] if s["name"].startswith("separation"))["y"]
-    assert min(v for v in parting if v is not None) == pytest.approx(0.0, abs=6.0)
     motion = cam_chart(ctx, System.INCH)
     assert motion is not None
     assert max(motion["panels"][0]["series"][0]["y"]) == pytest.approx(0.413, abs=1e-3)
     assert [m["text"] for m in motion["marks"]] == ["opens", "nose", "closes"]
     empty = assess(Build(name="x")).sides["intake"]
-    assert [f(empty, System.MM) for f in (cam_chart, clearance_chart, contact_chart)] == [None, None, None]
+    assert [f(empty, System.MM) for f in (cam_chart, clearance_chart)] == [None, None]
 
 
 def test_marks_differ_in_shape_and_in_stroke_not_in_colour_alone() -> None:

@@ -24,9 +24,12 @@ def test_every_stage_shows_for_a_full_and_an_empty_build(browser: Browser, stage
 
 
 def test_every_field_stands_on_a_stage() -> None:
-    from arcstack.build import FIELDS
+    from arcstack.build import FIELDS, SLOTS
+    from arcstack.web.view.layout import CANDIDATE_GROUPS
 
     shown = {path for s in STAGES for g in s.groups for path in g.paths}
+    slots = {f"candidate_{slot}.{path}" for slot in SLOTS for g in CANDIDATE_GROUPS for path in g.paths}
+    shown |= slots
     for path in FIELDS:
         tail = path.split(".", 1)[1] if path.startswith(("intake", "exhaust")) else path
         assert tail in shown or path in shown, path
@@ -152,13 +155,11 @@ def test_practice_is_chosen_and_one_limit_changed_and_given_back(browser: Browse
     assert "a millimetre must be left" in browser.get(at)
     browser.post(f"{at}/choose", 302, base=1, practice="sprint")
     assert browser.build().practice == "sprint"
-    browser.post(
-        f"{at}/limit", 302, base=2, key="spring.reserve.inner", low="0.8 mm", high="3", reason="measured twice"
-    )
-    override = browser.build().overrides["spring.reserve.inner"]
+    browser.post(f"{at}/limit", 302, base=2, key="spring.nest_gap", low="0.8 mm", high="3", reason="measured twice")
+    override = browser.build().overrides["spring.nest_gap"]
     assert (override.low.typed, override.high.typed) == ("0.8 mm", "3 mm")  # type: ignore[union-attr]
     assert "<b>This build:</b>" in browser.get(at)
-    browser.post(f"{at}/limit", 302, base=3, key="spring.reserve.inner", reset="1")
+    browser.post(f"{at}/limit", 302, base=3, key="spring.nest_gap", reset="1")
     assert browser.build().overrides == {}
 
 
@@ -171,9 +172,7 @@ def test_practice_is_chosen_and_one_limit_changed_and_given_back(browser: Browse
     ],
 )
 def test_a_limit_that_is_none_is_told(browser: Browser, form: dict[str, str], words: str) -> None:
-    page = browser.post(
-        f"/builds/{browser.failing}/intake/practice/limit", 422, base=1, key="spring.reserve.inner", **form
-    )
+    page = browser.post(f"/builds/{browser.failing}/intake/practice/limit", 422, base=1, key="spring.nest_gap", **form)
     assert words in page
     assert browser.build().overrides == {}
 

@@ -62,7 +62,7 @@ def _limit(spec: LimitSpec) -> str:
         Sense.AT_MOST: f"at most {both(spec.high)}",
         Sense.BAND: f"{both(spec.low)} to {both(spec.high)}",
     }[spec.sense]
-    return words + (", above it tight" if spec.soft_high else "")
+    return words + (", above it tight" if spec.soft_high else "") + (", below it tight" if spec.soft_low else "")
 
 
 def _practices() -> Iterator[str]:
@@ -83,6 +83,14 @@ def _practices() -> Iterator[str]:
             "a lift measured at the valve governs" if p.schools.lift_basis == "measured" else "lobe × ratio, less lash"
         )
         yield f"- Lift: {lift}. {p.school_reasons['lift_basis']}"
+        load = {
+            "light": "too much is judged",
+            "heavy": "too little is judged, what it costs is shown",
+            "band": "both ends are judged",
+        }[p.schools.load]
+        yield f"- Load: {load}. {p.school_reasons['load']}"
+        reserve = "a floor and a ceiling" if p.schools.reserve == "band" else "a floor only"
+        yield f"- Reserve: {reserve}. {p.school_reasons['reserve']}"
         yield ""
         yield "| limit | value | tight within | why |"
         yield "|---|---|---|---|"

@@ -29,6 +29,12 @@ _OTHERS = {
     "stack.installed_height": "Installed height, off target",
     "lift.net": "Net lift ÷ head diameter",
     "control.separation": "Separation ÷ limiter",
+    "control.elastic_separation": "Parts, elastic ÷ limiter",
+    "control.parting_gap": "Gap that counts as parted",
+    "control.nose_pressure": "Nose, usual speed ÷ materials’ limit",
+    "control.friction_coefficient": "Assumed friction of follower on lobe",
+    "spring.nest_gap.interference": "Between springs, interference fit",
+    "spring.load_loss": "Assumed load loss of new springs",
 }
 
 

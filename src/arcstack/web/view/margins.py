@@ -8,6 +8,9 @@ from arcstack.units import Shown, System, show
 
 WIDTH = 300
 
+_SAID = ("cam.card", "control.overspeed", "control.seating_velocity", "spring.fatigue", "spring.surge_order")
+"""Checks whose gauge says in words where or which."""
+
 
 @dataclass(frozen=True)
 class Gauge:
@@ -59,7 +62,7 @@ def _told(v: Verdict, limit: Limit, system: System) -> str:
     first = v.note.split(". ")[0].rstrip(".")
     if not v.judges:
         return f"{words} · shown, not judged by this practice"
-    short = first if v.stage == "clearance" or v.id == "cam.card" else ""
+    short = first if v.stage == "clearance" or v.id in _SAID else ""
     return f"{words} · {short[0].lower() + short[1:]}" if short else words
 
 
@@ -70,9 +73,13 @@ def limit_words(limit: Limit, system: System) -> str:
         return str(show(value if value is not None else 0.0, limit.dimension, system))
 
     if limit.sense is Sense.AT_LEAST:
-        return f"at least {one(limit.low)}"
+        return f"{'usually' if limit.soft_low else 'at least'} {one(limit.low)}" + (
+            " or more" if limit.soft_low else ""
+        )
     if limit.sense is Sense.AT_MOST:
-        return f"at most {one(limit.high)}"
+        return f"{'usually' if limit.soft_high else 'at most'} {one(limit.high)}" + (
+            " or less" if limit.soft_high else ""
+        )
     return f"{one(limit.low)} to {one(limit.high)}"
 
 
