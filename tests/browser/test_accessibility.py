@@ -6,7 +6,7 @@ from tests.browser.acts import opened
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO
 
-PAGES = ["brief", "cam", "stack", "control", "clearance", "practice", "revisions", "cams"]
+PAGES = ["brief", "cam", "stack", "springs", "control", "boost", "clearance", "practice", "revisions", "cams"]
 
 
 def faults(page: Page, axe: str) -> list[str]:

@@ -1,0 +1,281 @@
+"""Springs, surge, cost, the elastic train and the stated speed, on the demo builds and by hand."""
+
+import math
+from dataclasses import replace
+
+import pytest
+
+from arcstack.assess import assess, elastic, forms, gas_cycle, price, spring, surge
+from arcstack.assess.candidates import as_candidate, at_height, exchanged, filled, fitted, tried
+from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.figures import find
+from arcstack.assess.height_sweep import height_sweep
+from arcstack.assess.speed_limit import raising, raising_question, rigid, speed_limit
+from arcstack.build import Build, change
+from arcstack.checks import Figure, Level
+from arcstack.demo import demo_builds
+from arcstack.dynamics.question import Answer, Question, work_out
+from arcstack.services import Sweeps
+
+SOUND, FAILING = demo_builds()
+SWEEPS = Sweeps()
+
+
+def side(build: Build, name: str = "intake") -> Context:
+    return assess(build, SWEEPS.answer).sides[name]
+
+
+def edited(build: Build, base: str, **rows: str) -> Build:
+    for name, text in rows.items():
+        build = change(build, f"{base}.{name}", text)
+    return build
+
+
+def value(build: Build, name: str, on: str = "intake") -> float:
+    found = find(side(build, on), name)
+    assert isinstance(found, Figure), found
+    return found.value
+
+
+OUTER = "intake.stack.outer"
+
+
+def test_each_form_of_one_spring_gives_the_same_load() -> None:
+    seat = value(SOUND, "spring.seat_load")
+    bare = edited(SOUND, OUTER, height_2="", load_2="")
+    for rows in (
+        {"rate": "30", "free_length": "43.8667"},
+        {"rate": "30"},
+        {"free_length": "43.8667"},
+        {"table": "37 206; 36 236; 31 386; 26 536; 25 566"},
+    ):
+        assert value(edited(bare, OUTER, **rows), "spring.seat_load") == pytest.approx(seat, abs=0.1), rows
+    # the wire alone gives a rate; one load says where it starts
+    wire = forms.forms(side(bare), "outer")[0]
+    assert wire.form == "wire and coils"
+    assert wire.rate.value == pytest.approx(77200 * 3.7**4 / (8 * 24.5**3 * 4.1))
+
+
+def test_the_table_governs_and_the_others_are_held_against_it() -> None:
+    build = edited(SOUND, OUTER, table="37 200; 36 230; 31 380; 26 540; 25 575", rate="34", free_length="43.8667")
+    ctx = side(build)
+    assert spring.line(ctx, "outer").form == "tester table"
+    rows = spring.disagreements(ctx)
+    assert next(r.form for r in rows if r.spring == "outer") == "rate and free length"
+    # 34·(43.8667 − 36) = 267.5 against 230, and 34·(43.8667 − 26.2) = 600.7 against about 533
+    assert rows[0].share == pytest.approx(267.47 / 230 - 1, abs=1e-3)
+    verdict = assess(build).verdict("spring.rate_consistency", "intake")
+    assert verdict.level is Level.FAIL
+    assert "rate and free length gives 267 N, tester table 230 N" in verdict.note
+
+
+def test_a_beehive_without_a_table_is_warned_of_and_stiffens_with_one() -> None:
+    build = edited(SOUND, OUTER, shape="beehive", outside_top="23")
+    assert "two loads do not" in " ".join(forms.remarks(side(build), "outer"))
+    build = edited(build, OUTER, table="38 180; 36 236; 33 326; 30 424; 27 532; 25 610")
+    chain = elastic.chains(side(build))[0]
+    assert chain.stiffening_N_per_mm2 > 0.0
+    lift = 10.0
+    exact = float(spring.line(side(build), "outer").curve.load_N(26.0))
+    assert chain.load_N + lift * (chain.rate_N_per_mm + chain.stiffening_N_per_mm2 * lift) == pytest.approx(exact)
+
+
+def test_coils_that_do_not_stack_to_the_solid_height_are_told() -> None:
+    said = forms.remarks(side(edited(SOUND, OUTER, solid="21.0")), "outer")
+    assert "stack to 22.57 mm" in said[0]
+
+
+def test_surge_by_hand() -> None:
+    # k 30.0 N/mm, m_a = 7.85e-6·π²·3.7²·24.5·4.1/4 = 26.63 g → ½·√(30000/0.02663) = 530.7 Hz
+    assert value(SOUND, "spring.surge.outer") == pytest.approx(530.7, abs=0.3)
+    inner = value(SOUND, "spring.surge.inner")
+    assert value(SOUND, "spring.surge_order") == pytest.approx(inner / (8100 / 120))
+    rows = surge.ringing(side(SOUND))
+    seventh = next(r for r in rows if r.spring == "outer" and r.found.harmonic == 7)
+    assert seventh.found.rpm == pytest.approx(120 * 530.7 / 7, abs=6)
+    assert seventh.avoid
+    damped = edited(SOUND, "intake.stack", damping="interference fit", friction="60 N")
+    assert not any(r.avoid and r.found.harmonic >= 9 for r in surge.ringing(side(damped)))
+
+
+def test_stress_by_hand() -> None:
+    # F 530.0, C = 24.5/3.7 = 6.622, K = 25.486/22.486 + 0.0929 = 1.2263; τ = K·8·F·D/(π·d³)
+    tau = 1.2263 * 8 * 530.0 * 24.5 / (math.pi * 3.7**3)
+    assert value(SOUND, "spring.stress.outer") == pytest.approx(tau, rel=2e-3)
+    assert value(SOUND, "spring.seat_settled") == pytest.approx(0.95 * value(SOUND, "spring.seat_load"))
+
+
+def test_an_assembled_figure_tells_no_spring_its_own_stress_but_still_turns() -> None:
+    build = edited(SOUND, "intake.stack", pack="assembled")
+    build = edited(build, OUTER, load_1="352", load_2="787")
+    ids = {v.id for v in assess(build).of_side("intake")}
+    assert not ids & {"spring.stress.outer", "spring.stress.inner", "spring.fatigue"}
+    outer, inner = elastic.chains(side(build))
+    assert outer.load_N + inner.load_N == pytest.approx(352.0, abs=0.5)
+    assert outer.rate_N_per_mm / inner.rate_N_per_mm == pytest.approx(30.0 / 13.6, rel=0.01)
+
+
+def test_cost_by_hand() -> None:
+    # mean force near 560 N over 150 of 360 cam degrees, arm near 22.5 mm, μ 0.08, 345.6 rad/s
+    rough = 560 * 150 / 360 * 0.0225 * 0.08 * 345.6
+    assert value(SOUND, "price.friction") == pytest.approx(rough, rel=0.15)
+    assert value(SOUND, "price.friction_head") == pytest.approx(8 * value(SOUND, "price.friction"))
+    heavier = edited(SOUND, OUTER, load_1="296", load_2="596")
+    for name in ("price.friction", "price.torque", "price.nose_pressure"):
+        assert value(heavier, name) > value(SOUND, name)
+    assert price.power_at(side(SOUND), 3000.0) < price.power_at(side(SOUND), 6000.0)
+
+
+def test_schools_judge_their_own_side_of_load() -> None:
+    heavy = edited(SOUND, OUTER, load_1="436", load_2="836")
+    levels = {}
+    for school in ("long-life", "balanced", "sprint"):
+        found = assess(heavy.model_copy(update={"practice": school}))
+        load, friction = found.verdict("spring.seat_load", "intake"), found.verdict("control.friction", "intake")
+        levels[school] = (load.level, load.limit.sense.value, friction.judges)  # type: ignore[union-attr]
+    assert levels["long-life"] == (Level.FAIL, "at most", True)
+    assert levels["balanced"] == (Level.FAIL, "band", True)
+    assert levels["sprint"] == (Level.CLEAR, "at least", False)
+    ceiling = assess(SOUND.model_copy(update={"practice": "long-life"})).verdict("spring.reserve_ceiling", "intake")
+    assert not ceiling.judges
+
+
+def test_elastic_verdicts_wait_for_their_sweep_and_carry_a_band() -> None:
+    waiting = assess(SOUND).verdict("control.elastic_separation", "intake")
+    assert waiting.level is Level.OPEN
+    assert not waiting.missing
+    known = assess(SOUND, SWEEPS.answer).verdict("control.elastic_separation", "intake").figure
+    assert known is not None
+    assert known.band is not None
+    assert known.band[0] < known.value <= known.band[1]
+    assert known.value < value(SOUND, "control.separation_gas")
+    measured = edited(SOUND, "intake.stack.bucket", stiffness="28 kN/mm", damping="0.06")
+    sure = assess(measured, SWEEPS.answer).verdict("control.elastic_separation", "intake").figure
+    assert sure is not None
+    assert sure.band is None
+    assert sure.value == pytest.approx(known.value)
+
+
+def test_a_softer_follower_is_assumed_by_its_kind() -> None:
+    finger = change(SOUND, "engine.follower", "finger")
+    assert elastic.stiffness(side(finger)).value < elastic.stiffness(side(SOUND)).value
+    assert "usual for a finger" in elastic.stiffness(side(finger)).note
+
+
+def test_the_stated_speed_is_where_its_verdict_turns() -> None:
+    ctx = side(SOUND)
+    limit = speed_limit(ctx)
+    assert limit.elastic
+    governs = limit.governs
+    assert governs.check == "control.force_reserve"
+    for off, level in ((-5.0, (Level.TIGHT, Level.CLEAR)), (5.0, (Level.FAIL,))):
+        moved = change(SOUND, "brief.overspeed", "")
+        moved = change(moved, "brief.limiter", f"{governs.rpm + off:.0f} rpm")
+        assert assess(moved).verdict(governs.check, "intake").level in level
+    over = limit.governs_overspeed
+    assert over.check == "control.elastic_separation"
+    assert over.rpm == pytest.approx(value(SOUND, "elastic.separation"))
+    alone = speed_limit(assess(SOUND).sides["intake"])
+    assert not alone.elastic
+    assert {h.check for h in alone.limiter} == {"control.force_reserve", "control.separation"}
+
+
+def test_what_raises_it_is_worked_through_both_trains() -> None:
+    ctx = side(SOUND)
+    rows = {r.words: r for r in raising(ctx)}
+    lighter = rows["10 g off the valve"]
+    train = elastic.train(ctx)
+    # force reserve governs: n ∝ 1/√m while the rest stays
+    before, after = rigid(train).separation(), rigid(replace(train, mass_kg=train.mass_kg - 0.010)).separation()
+    assert before is not None
+    assert after is not None
+    assert before.rpm == pytest.approx(value(SOUND, "control.separation_gas"), rel=1e-3)
+    assert after.rpm / before.rpm == pytest.approx(
+        math.sqrt(train.moving_mass_kg / (train.moving_mass_kg - 0.010)), rel=1e-3
+    )
+    assert lighter.gains_rpm > 200.0
+    assert raising(ctx)[0].gains_rpm == max(r.gains_rpm for r in rows.values())
+    assert len(raising_question(ctx).runs) == len(rows) + 1
+
+
+def test_the_window_of_heights_and_what_closes_it() -> None:
+    found = height_sweep(side(FAILING))
+    assert found.window is not None
+    low, high = found.window
+    # inner reserve −0.2902 at 36.00 must reach 1.5; seat load 370.6 N may fall to 260 N at 43.52 N/mm
+    assert low == pytest.approx(36.0 + 1.7902, abs=0.002)
+    assert high == pytest.approx(36.0 + (370.57 - 260.0) / 43.522, abs=0.005)
+    assert [b.check for b in found.closed_by] == ["spring.reserve.inner", "spring.seat_load"]
+    inside = assess(at_height(FAILING, "intake", (low + high) / 2))
+    assert inside.verdict("spring.reserve.inner", "intake").level is not Level.FAIL
+    tight = edited(FAILING, "intake.stack.inner", solid="22.9 mm")
+    closed = height_sweep(side(tight))
+    assert closed.window is None
+    assert {b.check for b in closed.closed_by} == {"spring.reserve.inner", "spring.seat_load"}
+
+
+def test_candidates_are_tried_on_the_same_head() -> None:
+    assert filled(SOUND, "intake") == (1, 2)
+    packs = tried(SOUND, "intake", None, own_height=False)
+    assert [p.slot for p in packs] == [0, 1, 2]
+    assert {round(find_height(p.ctx), 3) for p in packs} == {36.0}
+    own = tried(SOUND, "intake", None, own_height=True)
+    assert [round(find_height(p.ctx), 2) for p in own] == [36.0, 35.8, 35.5]
+    at_one = tried(SOUND, "intake", 35.0, own_height=False)
+    assert {round(find_height(p.ctx), 2) for p in at_one} == {35.0}
+    single = packs[1].ctx
+    assert spring.springs(single) == ("outer",)
+    assert spring.seat_load(single).value == pytest.approx(318.0)
+
+
+def find_height(ctx: Context) -> float:
+    found = find(ctx, "stack.installed_height")
+    assert isinstance(found, Figure)
+    return found.value
+
+
+def test_fitting_a_candidate_keeps_the_pack_that_came_off() -> None:
+    changed = exchanged(SOUND, "intake", 2)
+    assert changed.intake.stack.outer.code == "HV-38 outer"
+    assert changed.intake.candidate_2.outer.code == "TS-30 outer"
+    assert changed.intake.stack.retainer == SOUND.intake.stack.retainer
+    back = exchanged(changed, "intake", 2)
+    assert back.intake.stack == SOUND.intake.stack
+    stepped = edited(SOUND, "intake.candidate_2", retainer_step="1.1 mm")
+    assert fitted(stepped, "intake", 2).intake.stack.retainer.step.value == pytest.approx(1.1)  # type: ignore[union-attr]
+    there = exchanged(stepped, "intake", 2)
+    assert exchanged(there, "intake", 2).intake.stack == SOUND.intake.stack
+    assert as_candidate(SOUND, "intake").advised == SOUND.intake.stack.target_height
+
+
+def test_rules_turn_where_they_say() -> None:
+    verdicts = {(v.side or "", v.id): v for v in assess(SOUND).verdicts}
+    rows = {(r.side, r.check): r for r in gas_cycle.suppose(SOUND, verdicts, 1.2667, 1.75)}
+    exhaust = rows[("exhaust", "gas.difference_rule")]
+    assert exhaust.margin_N == pytest.approx(
+        value(SOUND, "gas.difference_force", "exhaust") * -1 + 427.16 - 240, abs=0.5
+    )
+    turns = exhaust.fails_from
+    assert turns is not None
+    for ratio, fails in ((turns - 0.01, False), (turns + 0.01, True)):
+        found = assess(gas_cycle.supposed(SOUND, ratio, 1.75)).verdict("gas.difference_rule", "exhaust")
+        assert (found.level is Level.FAIL) is fails
+
+
+def test_an_empty_build_needs_and_never_breaks() -> None:
+    ctx = assess(Build(name="x"), work_out).sides["intake"]
+    for work in (elastic.question, speed_limit, height_sweep, gas_cycle.cycle, surge.ringing):
+        with pytest.raises(MissingInput) as told:
+            work(ctx)
+        assert told.value.missing
+
+
+def test_nothing_asked_twice_is_worked_twice() -> None:
+    asked: list[str] = []
+
+    def count(question: Question) -> Answer:
+        asked.append(question.key)
+        return SWEEPS.answer(question)
+
+    assess(SOUND, count)
+    assert len(asked) == len(set(asked)) == 2
