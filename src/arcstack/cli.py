@@ -75,7 +75,7 @@ def _serve(data: Path, port: int) -> None:
     from arcstack.web import create_app
 
     app = create_app(data)
-    warm.in_background()
+    warm.in_background(after_s=1.5)
     Thread(target=_warm, daemon=True).start()
     click.echo(f"Arc Stack is at http://127.0.0.1:{port}/  (Ctrl-C ends it; data in {data})")
     run(app, host="127.0.0.1", port=port, threads=4, ident=None)

@@ -216,12 +216,12 @@ def test_the_window_of_heights_and_what_closes_it() -> None:
 
 def test_candidates_are_tried_on_the_same_head() -> None:
     assert filled(SOUND, "intake") == (1, 2)
-    packs = tried(SOUND, "intake", None, own_height=False)
+    packs = tried(side(SOUND))
     assert [p.slot for p in packs] == [0, 1, 2]
     assert {round(find_height(p.ctx), 3) for p in packs} == {36.0}
-    own = tried(SOUND, "intake", None, own_height=True)
+    own = tried(side(SOUND), own_height=True)
     assert [round(find_height(p.ctx), 2) for p in own] == [36.0, 35.8, 35.5]
-    at_one = tried(SOUND, "intake", 35.0, own_height=False)
+    at_one = tried(side(SOUND), 35.0)
     assert {round(find_height(p.ctx), 2) for p in at_one} == {35.0}
     single = packs[1].ctx
     assert spring.springs(single) == ("outer",)

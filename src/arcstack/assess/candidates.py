@@ -2,11 +2,10 @@
 
 from dataclasses import dataclass
 
-from arcstack.assess.context import Context, Sweeps, no_sweeps
+from arcstack.assess.context import Context
 from arcstack.build import SLOTS, Build, Entry
 from arcstack.build.parts import Candidate, HeightBasis, SpringPack, Stack
 from arcstack.checks import Evidence
-from arcstack.practice import practice
 from arcstack.units import LENGTH, show
 
 _PACK = tuple(SpringPack.model_fields)
@@ -89,10 +88,9 @@ class Tried:
     height_mm: float | None = None
 
 
-def tried(
-    build: Build, side: str, height_mm: float | None, own_height: bool, sweeps: Sweeps = no_sweeps
-) -> list[Tried]:
+def tried(ctx: Context, height_mm: float | None = None, own_height: bool = False) -> list[Tried]:
     """The fitted pack, then each filled slot, at one height (``None``: as the head stands) or each at its own."""
+    build, side = ctx.build, ctx.side_name
     found = []
     for slot in (0, *filled(build, side)):
         here = build if slot == 0 else fitted(build, side, slot)
@@ -105,5 +103,5 @@ def tried(
             at = advised.value if advised is not None else None
         if at is not None:
             here = at_height(here, side, at)
-        found.append(Tried(slot, label, Context(here, side, practice(build.practice), sweeps), at))
+        found.append(Tried(slot, label, ctx.with_stack_of(here), at))
     return found

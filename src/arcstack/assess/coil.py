@@ -36,6 +36,20 @@ class CoilFigures:
 
 def wound(ctx: Context, name: str) -> CoilFigures:
     """The coil of a spring. Raises ``MissingInput``."""
+    return _outer(ctx) if name == "outer" else _inner(ctx)
+
+
+@figure
+def _outer(ctx: Context) -> CoilFigures:
+    return _wound(ctx, "outer")
+
+
+@figure
+def _inner(ctx: Context) -> CoilFigures:
+    return _wound(ctx, "inner")
+
+
+def _wound(ctx: Context, name: str) -> CoilFigures:
     base, tail = f"stack.{name}.", "" if name == "outer" else "_i"
     spring = getattr(ctx.side.stack, name)
     ctx.need(base + "wire", base + "outside", *([] if ctx.given(base + "active") else [base + "coils"]))

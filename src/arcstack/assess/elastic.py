@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from arcstack.assess import cam, coil, control, spring, surge
-from arcstack.assess.context import Context, MissingInput, figure
+from arcstack.assess.context import Context, MissingInput, figure, no_sweeps
 from arcstack.build.parts import FollowerKind, Pack
 from arcstack.checks import Figure, Limit, Sense
 from arcstack.dynamics.model import Chain, Train
@@ -128,6 +128,11 @@ def question(ctx: Context) -> Question:
 @figure
 def answer(ctx: Context) -> Answer:
     """What the train does over speed. Raises ``Working`` while that is not known."""
+    if ctx.sweeps is no_sweeps:
+        # what is missing is told; the rest is not even asked
+        train(ctx)
+        top_rpm(ctx)
+        raise Working
     found = ctx.sweeps(question(ctx))
     if found is None:
         raise Working

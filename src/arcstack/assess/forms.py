@@ -180,9 +180,9 @@ class Disagreement:
         return f"{where}: {self.form} gives {says}, {self.governs} {holds} ({off} %)"
 
 
-def disagreements(ctx: Context, name: str, heights_mm: tuple[float, ...]) -> list[Disagreement]:
+def disagreements(lines: list[SpringLine], name: str, heights_mm: tuple[float, ...]) -> list[Disagreement]:
     """Each further form against the governing one, at the height where they differ most; widest first."""
-    first, *others = forms(ctx, name)
+    first, *others = lines
     rows = []
     for line in others:
         at = [

@@ -19,13 +19,18 @@ def springs(ctx: Context) -> tuple[str, ...]:
 
 
 @figure
-def outer_line(ctx: Context) -> SpringLine:
-    return forms.forms(ctx, "outer")[0]
+def _outer_forms(ctx: Context) -> list[SpringLine]:
+    return forms.forms(ctx, "outer")
 
 
 @figure
-def inner_line(ctx: Context) -> SpringLine:
-    return forms.forms(ctx, "inner")[0]
+def _inner_forms(ctx: Context) -> list[SpringLine]:
+    return forms.forms(ctx, "inner")
+
+
+def every_form(ctx: Context, name: str) -> list[SpringLine]:
+    """Every form of a spring's figures, the one that governs first. Raises ``MissingInput``."""
+    return _outer_forms(ctx) if name == "outer" else _inner_forms(ctx)
 
 
 def _open(ctx: Context, name: str) -> Figure:
@@ -47,7 +52,7 @@ def height(ctx: Context, name: str) -> Figure:
 
 
 def line(ctx: Context, name: str) -> SpringLine:
-    return outer_line(ctx) if name == "outer" else inner_line(ctx)
+    return every_form(ctx, name)[0]
 
 
 @figure
@@ -133,7 +138,7 @@ def _reference_heights(ctx: Context, name: str) -> tuple[float, ...]:
 @figure
 def disagreements(ctx: Context) -> list[forms.Disagreement]:
     """Where the figures given for the springs say different loads, widest first."""
-    rows = [d for n in springs(ctx) for d in forms.disagreements(ctx, n, _reference_heights(ctx, n))]
+    rows = [d for n in springs(ctx) for d in forms.disagreements(every_form(ctx, n), n, _reference_heights(ctx, n))]
     return sorted(rows, key=lambda d: -d.share)
 
 

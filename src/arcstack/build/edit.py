@@ -1,7 +1,9 @@
 """Changes to the document: each gives a new one, or says at which field it cannot."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import cache
+from operator import attrgetter
 from typing import Any, TypeVar
 
 from pydantic import BaseModel
@@ -28,10 +30,12 @@ def field(path: str) -> Field:
 
 def get(build: Build, path: str) -> Any:
     """What the document holds at ``path``: an ``Entry``, a text, or None."""
-    here: Any = build
-    for name in field(path).path.split("."):
-        here = getattr(here, name)
-    return here
+    return _getter(path)(build)
+
+
+@cache
+def _getter(path: str) -> Callable[[Build], Any]:
+    return attrgetter(field(path).path)
 
 
 def change(build: Build, path: str, text: str, evidence: Evidence | None = None, system: System = System.MM) -> Build:

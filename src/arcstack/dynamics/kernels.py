@@ -5,11 +5,23 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from arcstack.dynamics.figures import (
+    BOUNCE,
+    CAM_WORK,
+    CLASH,
+    ENERGY_END,
+    ENERGY_START,
+    FIGURES,
+    LOAD_LOST,
+    MAX_LIFT,
+    MIN_CONTACT,
+    PEAK_CONTACT,
+    SEATING,
+    SEPARATION,
+    SEPARATION_AT,
+    SWING,
+)
 from arcstack.mech.cam.law import Array
-
-MAX_LIFT, PEAK_CONTACT, MIN_CONTACT, SEPARATION, SEPARATION_AT = 0, 1, 2, 3, 4
-SEATING, BOUNCE, SWING, LOAD_LOST, CLASH, ENERGY_START, ENERGY_END, CAM_WORK = 5, 6, 7, 8, 9, 10, 11, 12
-FIGURES = 13
 
 ON_LOBE_M = 0.3e-3
 """Follower lift from which contact and separation count."""

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -15,6 +15,15 @@ CLASH_FACTOR = 20.0
 """How much stiffer a coil gets once it lies on the next."""
 
 _TABLE_STEP_RAD = math.radians(0.1)
+
+
+@lru_cache(64)
+def _lobe(law: LiftLaw) -> tuple[float, float, Array, Array]:
+    start, end = law.support_rad
+    count = math.ceil((end - start) / _TABLE_STEP_RAD)
+    angles = np.linspace(start, end, count + 1)
+    lift, slope = (law.evaluate(angles, order) / 1000.0 for order in (0, 1))
+    return start, (end - start) / count, np.ascontiguousarray(lift), np.ascontiguousarray(slope)
 
 
 @dataclass(frozen=True)
@@ -78,14 +87,10 @@ class Train:
         """Mass as a rigid train has it: a third of each spring goes with the valve."""
         return self.mass_kg + sum(s.mass_kg for s in self.springs) / 3.0
 
-    @cached_property
+    @property
     def lobe(self) -> tuple[float, float, Array, Array]:
         """The follower's table for the step loop: first angle, step, lift (m), slope (m/rad)."""
-        start, end = self.valve_law.support_rad
-        count = math.ceil((end - start) / _TABLE_STEP_RAD)
-        angles = np.linspace(start, end, count + 1)
-        lift, slope = (self.valve_law.evaluate(angles, order) / 1000.0 for order in (0, 1))
-        return start, (end - start) / count, np.ascontiguousarray(lift), np.ascontiguousarray(slope)
+        return _lobe(self.valve_law)
 
     @cached_property
     def constants(self) -> Array:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.dynamics import kernels
+from arcstack.dynamics import figures
 from arcstack.dynamics.model import Train
 from arcstack.mech.cam.law import Array
 from arcstack.mech.control import cam_rad_per_s
@@ -83,6 +83,9 @@ def _checked(rpm: float) -> float:
 def _run(
     train: Train, rpm: float, turns: int, steps: int, every: int, trace: Array, given: Array, first_rad: float | None
 ) -> Array:
+    # the compiler behind the loop is slow to load, and most pages do without
+    from arcstack.dynamics import kernels
+
     first = train.lobe[0] - LEAD_RAD if first_rad is None else first_rad
     omega = cam_rad_per_s(rpm)
     return kernels.kernel(omega, first, turns, steps, train.lobe, train.constants, train.chains, given, every, trace)
@@ -104,16 +107,16 @@ def at_speed(train: Train, rpm: float, turns: int = TURNS, step_s: float = STEP_
         )
     return AtSpeed(
         rpm,
-        float(out[kernels.MAX_LIFT]) * 1e3,
-        float(out[kernels.PEAK_CONTACT]),
-        float(out[kernels.MIN_CONTACT]),
-        float(out[kernels.SEPARATION]) * 1e3,
-        float(out[kernels.SEPARATION_AT]),
-        float(out[kernels.SEATING]),
-        float(out[kernels.BOUNCE]) * 1e3,
-        float(out[kernels.SWING]) * 1e3,
-        float(out[kernels.LOAD_LOST]),
-        float(out[kernels.CLASH]),
+        float(out[figures.MAX_LIFT]) * 1e3,
+        float(out[figures.PEAK_CONTACT]),
+        float(out[figures.MIN_CONTACT]),
+        float(out[figures.SEPARATION]) * 1e3,
+        float(out[figures.SEPARATION_AT]),
+        float(out[figures.SEATING]),
+        float(out[figures.BOUNCE]) * 1e3,
+        float(out[figures.SWING]) * 1e3,
+        float(out[figures.LOAD_LOST]),
+        float(out[figures.CLASH]),
     )
 
 
@@ -157,4 +160,4 @@ class Energy:
 def energy(train: Train, rpm: float, turns: int = 1, step_s: float = STEP_S) -> Energy:
     """What went in and what is there; without damping or friction they balance."""
     out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
-    return Energy(*(float(out[i]) for i in (kernels.ENERGY_START, kernels.ENERGY_END, kernels.CAM_WORK)))
+    return Energy(*(float(out[i]) for i in (figures.ENERGY_START, figures.ENERGY_END, figures.CAM_WORK)))

@@ -3,6 +3,7 @@
 import subprocess
 import sys
 import threading
+import time
 
 _ready = threading.Event()
 _started = threading.Lock()
@@ -33,16 +34,18 @@ def wait() -> None:
         load()
 
 
-def in_background() -> threading.Thread | None:
+def in_background(after_s: float = 0.0) -> threading.Thread | None:
     """Start making the loop ready, in a process of its own first, so that the compiler keeps no page waiting.
 
-    Gives the thread, or None where it is under way or done.
+    ``after_s`` leaves a page that is asked for at once its time. Gives the thread, or None where it is under way or
+    done.
     """
     if ready() or not _started.acquire(blocking=False):
         return None
 
     def work() -> None:
         try:
+            time.sleep(after_s)
             with _loading:
                 subprocess.run([sys.executable, "-m", "arcstack.dynamics.warm"], check=False)
                 load()

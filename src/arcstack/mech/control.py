@@ -69,6 +69,14 @@ class RigidTrain:
         """Spring load + m·L″·ω² − gas force, on the lobe (net lift above zero); nan off it."""
         return self._force_N(self.valve_law.evaluate(cam_rad), self.valve_law.evaluate(cam_rad, 2), crank_rpm)
 
+    def force_map_N(self, cam_rad: Array, crank_rpm: Array) -> Array:
+        """The same at several speeds: a row a speed, a column an angle."""
+        law = self.valve_law
+        lift, acceleration = law.evaluate(cam_rad), law.evaluate(cam_rad, 2)
+        squared = (np.asarray(crank_rpm) * math.pi / 60.0) ** 2
+        force = self._closing_N(lift)[None, :] + self.mass_kg * 1e-3 * acceleration[None, :] * squared[:, None]
+        return np.where(lift[None, :] > self.lash_mm, force, np.nan)
+
     def sampled_force_N(self, crank_rpm: float) -> Array:
         """The same at the law's samples, which are taken once for every speed."""
         law = samples(self.valve_law)

@@ -4,11 +4,14 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 
 from arcstack.mech.cam.law import Array
+
+if TYPE_CHECKING:
+    from scipy.interpolate import PchipInterpolator
 
 
 @dataclass(frozen=True)
@@ -43,7 +46,10 @@ class TableSpring:
         return cls(tuple(h for h, _ in rows), tuple(f for _, f in rows))
 
     @cached_property
-    def _curve(self) -> PchipInterpolator:
+    def _curve(self) -> "PchipInterpolator":
+        # taken only where a table is worked: the library is slow to load, and most springs have none
+        from scipy.interpolate import PchipInterpolator
+
         return PchipInterpolator(np.array(self.heights_mm), np.array(self.loads_N))
 
     @cached_property

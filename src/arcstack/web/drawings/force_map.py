@@ -60,7 +60,7 @@ def force_map(ctx: Context, with_gas: bool, system: System) -> ForceMap:
     reach = math.ceil(float(np.abs(lifted).max()) / 5.0 + 0.2) * 5.0
     degrees = np.arange(-reach, reach + 0.5, 1.0)
     speeds = np.linspace(low, high, _ROWS)
-    field = np.array([train.contact_force_N(np.radians(degrees), float(n)) for n in speeds])
+    field = train.force_map_N(np.radians(degrees), speeds)
     words = (
         f"Contact force over cam angle and speed. Parts first at {show(found.speed.value, SPEED)}, "
         f"{math.degrees(found.angle.value):.1f} cam degrees from the nose."
@@ -75,7 +75,7 @@ def force_map(ctx: Context, with_gas: bool, system: System) -> ForceMap:
     angles = np.arange(-reach, reach + 0.5, _READ_DEG)
     rows = np.linspace(low, high, _READ_ROWS)
     unit = factor(FORCE, FORCE.unit(system))
-    table = [train.contact_force_N(np.radians(angles), float(n)) / unit for n in rows]
+    table = train.force_map_N(np.radians(angles), rows) / unit
     force = [[None if math.isnan(v) else round(float(v)) for v in row] for row in table]
     return ForceMap(render(root), angles.tolist(), [round(float(n)) for n in rows], force, FORCE.unit(system), words)
 

@@ -190,7 +190,7 @@ def price_chart(packs: list[Tried], system: System) -> Chart | None:
     for pack, style in zip(packs, STYLES, strict=False):
         try:
             top = elastic.top_rpm(pack.ctx)
-            speeds = np.linspace(0.15 * top, top, 18)
+            speeds = np.linspace(0.15 * top, top, 13)
             worked.append((pack, style, speeds, [_price(pack.ctx, float(n)) for n in speeds]))
         except (MissingInput, CurveConflict):
             continue

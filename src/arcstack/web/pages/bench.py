@@ -162,7 +162,7 @@ def _control(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
     speed = _speed(bench.build)
     own = elastic.swept(ctx, 2) if bench.build.brief.limiter else (2000.0, 8000.0)
     shown |= {"trace_rpm": speed, "sweep_from": round(own[0]), "sweep_to": round(own[-1]), "coils": COILS}
-    packs = tried(bench.build, bench.side, None, own_height=False)
+    packs = tried(ctx)
     shown["chart"] = price_chart(packs, system)
     return shown
 

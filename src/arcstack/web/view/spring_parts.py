@@ -38,7 +38,7 @@ def compared(ctx: Context, asked: Mapping[str, str], system: System) -> Compared
                 told, height = f"{show(height, LENGTH, system)} is no valve spring’s height.", None
         except QuantityError as error:
             told = str(error)
-    packs = tried(ctx.build, ctx.side_name, height, basis == "own", ctx.sweeps)
+    packs = tried(ctx, height, basis == "own")
     sort = asked.get("sort", "")
     packs = ordered(packs, sort) if sort in SORTS else packs
     return Compared(packs, pack_rows(packs, system), basis, typed, sort, told, len(packs) <= len(SLOTS))
