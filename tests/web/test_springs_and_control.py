@@ -202,7 +202,7 @@ def test_packs_are_added_fitted_and_cleared(browser: Browser) -> None:
 
 def test_an_edit_on_springs_swaps_all_that_rests_on_it(browser: Browser) -> None:
     swapped = browser.type("intake.stack.outer.table", "36 236; 31 386; 26 540", stage="springs")
-    for target in ("#margins", "#chart", "#compare", "#height", "#surge", "#outputs"):
+    for target in ("#margins", "#chart", "#compare", "#height", "#stress", "#surge", "#outputs"):
         assert f'hx-target="{target}"' in swapped
     refused = browser.type("intake.stack.outer.table", "36 236; 31 200; 26 540", 422, stage="springs", base=2)
     assert "must rise as the spring is shortened" in refused
@@ -219,7 +219,10 @@ def test_an_edit_on_control_swaps_map_and_limit_and_waits_for_the_train(browser:
 
 def test_height_window_and_surge_in_words(browser: Browser) -> None:
     page = browser.get(f"/builds/{browser.failing}/intake/springs")
-    assert "Every limit holds from 37.79 mm (inner reserve) to 38.54 mm (seat load); now 36.00 mm, outside it." in page
+    assert (
+        "Every limit but the elastic train’s holds from 37.79 mm (inner reserve) to 38.54 mm (seat load); now 36.00 mm, outside it."
+        in page
+    )
     assert "avoid holding it" in page
     sound = browser.get(f"/builds/{browser.sound}/intake/springs")
     assert "now inside it" in sound

@@ -12,7 +12,7 @@ from arcstack.units import MASS, RATE, RATIO, STRESS
 END_COILS = 2.0
 """Coils that lie flat at the two ends of a ground spring and do not work."""
 
-_TAPERED = {Shape.CYLINDRICAL: 0.0, Shape.CONICAL: 1.0, Shape.BEEHIVE: 0.5}
+TAPERED = {Shape.CYLINDRICAL: 0.0, Shape.CONICAL: 1.0, Shape.BEEHIVE: 0.5}
 
 SHEAR_MODULUS = Figure(
     "G", "Shear modulus of the wire", CHROME_SILICON.shear_modulus_MPa, STRESS, Evidence.ASSUMED, None,
@@ -73,7 +73,7 @@ def _wound(ctx: Context, name: str) -> CoilFigures:
     top = mean.value
     if spring.shape is not Shape.CYLINDRICAL:
         top = ctx.entry(base + "outside_top", f"D_t{tail}").value - wire.value
-    coil = geometry.Coil(wire.value, mean.value, active.value, top, _TAPERED[spring.shape])
+    coil = geometry.Coil(wire.value, mean.value, active.value, top, TAPERED[spring.shape])
     return CoilFigures(coil, wire, mean, active)
 
 

@@ -10,7 +10,7 @@ from arcstack.checks import Figure
 from arcstack.mech import mass as mass_model
 from arcstack.mech import stack as heights
 from arcstack.mech.spring.pack import Fitted, FittedPack
-from arcstack.units import FORCE, MASS, RATE, RATIO
+from arcstack.units import FORCE, LENGTH, MASS, RATE, RATIO, show
 
 
 def springs(ctx: Context) -> tuple[str, ...]:
@@ -207,7 +207,8 @@ def _reserve(ctx: Context, name: str) -> Figure:
         closed,
         gross,
         solid,
-        note="Judged at gross lift: lash can close to nothing as seats wear.",
+        note="Judged at gross lift: lash can close to nothing as seats wear."
+        + (f" Goes solid {show(-value, LENGTH)} before full lift." if value < 0 else ""),
     )
 
 

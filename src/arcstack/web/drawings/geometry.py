@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, field
 
-from arcstack.assess import cam, stack
+from arcstack.assess import cam, coil, stack
 from arcstack.assess.context import Context, MissingInput
 from arcstack.build import Entry, get
-from arcstack.build.parts import Pack
+from arcstack.build.parts import Pack, Shape
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import LiftLaw
 
@@ -18,7 +18,10 @@ ARM = 30.0
 
 @dataclass(frozen=True)
 class Coil:
-    """A spring in section: seat height, height when the valve is closed, mean radius, wire, coils, solid height."""
+    """A spring in section: seat height, height when the valve is closed, mean radius, wire, coils, solid height.
+
+    ``tapered`` is the share of its height, at the top, over which the radius falls evenly to ``top_radius``.
+    """
 
     bottom: float
     height: float
@@ -26,6 +29,14 @@ class Coil:
     wire: float
     coils: float
     solid: float | None
+    top_radius: float
+    tapered: float = 0.0
+
+    def radius_at(self, share: float) -> float:
+        """Mean radius at a share of the height."""
+        if self.tapered == 0.0 or share <= 1.0 - self.tapered:
+            return self.radius
+        return self.radius + (self.top_radius - self.radius) * (share - 1.0 + self.tapered) / self.tapered
 
 
 @dataclass(frozen=True)
@@ -168,4 +179,17 @@ def _coil(read: _Reader, name: str, bottom: float, height: float, usual: tuple[f
     wire = read.entry(f"{base}.wire", usual[1], f"{name} spring wire")
     coils = read.entry(f"{base}.coils", usual[2], f"{name} spring coils")
     solid = get(read.ctx.build, read.ctx.path(f"{base}.solid"))
-    return Coil(bottom, height, (outside - wire) / 2.0, wire, coils, solid.value if isinstance(solid, Entry) else None)
+    shape: Shape = getattr(read.ctx.side.stack, name).shape
+    top = outside
+    if shape is not Shape.CYLINDRICAL:
+        top = read.entry(f"{base}.outside_top", 0.82 * outside, f"{name} spring’s top diameter")
+    return Coil(
+        bottom,
+        height,
+        (outside - wire) / 2.0,
+        wire,
+        coils,
+        solid.value if isinstance(solid, Entry) else None,
+        (top - wire) / 2.0,
+        coil.TAPERED[shape],
+    )

@@ -152,7 +152,7 @@ def shims_and_locator(root: Element, g: Geometry) -> None:
 def _turns(coil: Coil) -> list[tuple[float, float]]:
     """Cut coils from the seat upward, half a pitch apart and side by side: (x, share of the lift)."""
     halves = max(round(2 * (coil.coils - 1.0)), 2)
-    return [(coil.radius if i % 2 == 0 else -coil.radius, i / halves) for i in range(halves + 1)]
+    return [((1 if i % 2 == 0 else -1) * coil.radius_at(i / halves), i / halves) for i in range(halves + 1)]
 
 
 def coils_behind(root: Element, name: str, coil: Coil) -> None:
@@ -175,7 +175,7 @@ def coil_spring(root: Element, name: str, coil: Coil) -> None:
     """Cut coils on both sides, each moving by its own share of the lift; the ends are closed."""
     group = still(root, name)
     turns = _turns(coil)
-    for x, share in [*turns, (-coil.radius, 0.0), (-turns[-1][0], 1.0)]:
+    for x, share in [*turns, (-coil.radius_at(0.0), 0.0), (-turns[-1][0], 1.0)]:
         y = coil.bottom + coil.wire / 2 + share * (coil.height - coil.wire)
         holder = add(group, "g", data_travel=share)
         add(holder, "circle", cx=x, cy=-y, r=coil.wire / 2, class_=f"coil {name}")
@@ -183,9 +183,10 @@ def coil_spring(root: Element, name: str, coil: Coil) -> None:
 
 def retainer(root: Element, g: Geometry) -> None:
     group = travelling(root, "retainer")
-    y, r = g.retainer_y, g.outer.radius + g.outer.wire / 2 - 0.3
-    hub = (g.inner.radius - g.inner.wire / 2 - 0.3) if g.inner else g.outer.radius - g.outer.wire / 2 - 0.3
-    land = (g.outer.radius - g.outer.wire / 2 - 0.3) if g.inner else hub
+    top = g.outer.radius_at(1.0)
+    y, r = g.retainer_y, top + g.outer.wire / 2 - 0.3
+    hub = (g.inner.radius_at(1.0) - g.inner.wire / 2 - 0.3) if g.inner else top - g.outer.wire / 2 - 0.3
+    land = (top - g.outer.wire / 2 - 0.3) if g.inner else hub
     cone_top, cone_low = g.stem / 2 + 2.7, g.stem / 2 + 1.7
     low = y - max(g.retainer_depth, g.retainer_step)
     hub = max(hub, cone_low + 0.8)

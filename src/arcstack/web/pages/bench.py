@@ -5,7 +5,7 @@ from typing import Any
 
 from flask import abort, render_template, request
 
-from arcstack.assess import Assessment, cam, card, elastic, follower, gas
+from arcstack.assess import Assessment, cam, card, elastic, follower, gas, spring
 from arcstack.assess.candidates import tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE
@@ -20,6 +20,7 @@ from arcstack.web.drawings.crown import crown, lobe_picture
 from arcstack.web.drawings.curves import cam_chart, clearance_chart
 from arcstack.web.drawings.force_map import force_map
 from arcstack.web.drawings.gas_chart import gas_chart
+from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
 from arcstack.web.drawings.spring_charts import height_chart, load_chart, surge_chart
@@ -137,6 +138,8 @@ def _springs(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
         "compared": compared(ctx, request.args.to_dict(), system),
         "swept": height_chart(swept, system) if swept else None,
         "height_words": height_words(swept, system) if swept else "",
+        "goodman": goodman_picture(ctx, system),
+        "load_loss": f"{spring.load_loss(ctx).value:.0%}".replace("%", " %"),
         "surge": surge_chart(ctx, system),
         "avoid": speeds_to_avoid(ctx, system),
     }

@@ -110,7 +110,7 @@ def height_words(swept: HeightSweep, system: System) -> str:
     if math.isfinite(high):
         parts.append(f"to {show(high, LENGTH, system)} ({others[0].title.lower()})")
     here = "now inside it" if low <= swept.now_mm <= high else f"now {show(swept.now_mm, LENGTH, system)}, outside it"
-    return f"Every limit holds {' '.join(parts) or 'over the whole reach'}; {here}."
+    return f"Every limit but the elastic train’s holds {' '.join(parts) or 'over the whole reach'}; {here}."
 
 
 def heights(ctx: Context) -> HeightSweep | None:
