@@ -111,7 +111,7 @@ function panelled(data) {
     },
     dataZoom: [{ type: "inside", xAxisIndex: data.panels.map((_, i) => i), zoomOnMouseWheel: "ctrl", moveOnMouseMove: "ctrl" }],
     grid: each((_, i) => ({ left: 64, right: 18, top: tops[i], height: heights[i] })),
-    xAxis: each((_, i) => ({ type: "value", gridIndex: i, min: data.x_interval ? Math.floor(data.x[0] / data.x_interval) * data.x_interval : data.x[0], max: data.x[data.x.length - 1], ...(data.x_interval === undefined ? { interval: 60 } : data.x_interval ? { interval: data.x_interval } : {}), ...AXIS, axisLabel: { ...AXIS.axisLabel, show: i === last }, splitLine: { show: false }, axisLine: { onZero: true, lineStyle: { color: INK } }, ...(i === last ? { name: data.x_name, nameLocation: "middle", nameGap: 24 } : {}) })),
+    xAxis: each((_, i) => ({ type: "value", gridIndex: i, min: data.x_interval ? Math.floor(data.x[0] / data.x_interval) * data.x_interval : data.x[0], max: data.x[data.x.length - 1], ...(data.x_interval === undefined ? { interval: 60 } : data.x_interval ? { interval: data.x_interval } : {}), ...AXIS, axisLabel: { ...AXIS.axisLabel, show: i === last, ...(data.x_interval === undefined ? {} : { showMaxLabel: false }) }, splitLine: { show: false }, axisLine: { onZero: true, lineStyle: { color: INK } }, ...(i === last ? { name: data.x_name, nameLocation: "middle", nameGap: 24 } : {}) })),
     yAxis: each((panel, i) => ({ type: "value", gridIndex: i, name: panel.name, nameLocation: "end", nameGap: 8, splitNumber: heights[i] > 120 ? 4 : 2, scale: panel.scale === true, ...(panel.least === undefined ? {} : { min: panel.least }), ...AXIS, nameTextStyle: { ...AXIS.nameTextStyle, align: "left" }, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } })),
     series: data.panels.flatMap((panel, i) => {
       const axis = { xAxisIndex: i, yAxisIndex: i };
@@ -146,7 +146,7 @@ function single(data) {
     grid: { left: 62, right: 18, top: 44, bottom: 42 },
     legend: { ...LEGEND, top: 4, left: 110, right: 10 },
     tooltip: tooltip((value) => `${Number(value).toFixed(data.decimals)} ${data.y_name}`.replace("-", "−")),
-    xAxis: { type: "value", axisTick: { show: true }, ...ends, inverse: data.x_inverse === true, name: data.x_name, nameLocation: "middle", nameGap: 26, ...AXIS, splitLine: { show: false }, axisLine: { onZero: false, lineStyle: { color: INK } } },
+    xAxis: { type: "value", axisTick: { show: true }, ...ends, inverse: data.x_inverse === true, name: data.x_name, nameLocation: "middle", nameGap: 26, ...AXIS, axisLabel: { ...AXIS.axisLabel, ...(step ? {} : { showMinLabel: false, showMaxLabel: false }) }, splitLine: { show: false }, axisLine: { onZero: false, lineStyle: { color: INK } } },
     yAxis: { type: "value", name: data.y_name, nameLocation: "end", ...AXIS, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } },
     series,
   };

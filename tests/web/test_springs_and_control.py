@@ -11,7 +11,8 @@ from xml.etree.ElementTree import fromstring
 import pytest
 
 from arcstack.assess import assess
-from arcstack.build import Build
+from arcstack.assess.figures import FIGURES
+from arcstack.build import Build, change
 from arcstack.demo import demo_builds
 from arcstack.dynamics import warm
 from arcstack.services import State, Sweeps
@@ -237,3 +238,21 @@ def test_supposed_pressures_move_both_rules(browser: Browser) -> None:
     browser.get(f"{at}?ratio=9", 400)
     empty = browser.workshop.create(Build(name="Nothing yet"), WHO)
     assert "Needs boost" in browser.get(f"/builds/{empty}/intake/boost-what-if")
+
+
+@pytest.mark.parametrize("pack", ["single", "dual", "assembled"])
+@pytest.mark.parametrize("follower", ["bucket", "finger", "rocker"])
+def test_every_page_and_margin_stands_whatever_is_fitted(browser: Browser, pack: str, follower: str) -> None:
+    build = change(change(FAILING, "engine.follower", follower), "intake.stack.pack", pack)
+    for school in ("long-life", "sprint"):
+        number = browser.workshop.create(build.model_copy(update={"practice": school}), WHO)
+        for stage in ("brief", "cam", "stack", "springs", "control", "boost", "clearance"):
+            page = browser.get(f"/builds/{number}/intake/{stage}")
+            assert not re.search(r"\b(NaN|Infinity|nan|inf)\b", page)
+        for name in FIGURES:
+            browser.get(f"/builds/{number}/intake/working/{name}")
+        for verdict in assess(build).of_side("intake"):
+            browser.get(f"/builds/{number}/intake/verdict/{verdict.id}")
+    page = browser.get(f"/builds/{number}/intake/springs")
+    assert ("Surge frequency, inner" in page) is (pack != "single")
+    assert ("Fatigue factor, outer" in page) is (pack != "assembled")

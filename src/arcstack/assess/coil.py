@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from arcstack.assess.context import Context, figure, length
+from arcstack.assess.context import Context, NotFitted, figure, length
 from arcstack.build.parts import Damping, Pack, Shape, Wound
 from arcstack.checks import Evidence, Figure
 from arcstack.mech.spring import fatigue, geometry, stress
@@ -132,6 +132,8 @@ def goodman(ctx: Context, name: str, seat: Figure, open_: Figure) -> Figure:
 @figure
 def nest_gap(ctx: Context) -> Figure:
     """Radial gap between the springs, or between each and a flat damper."""
+    if ctx.side.stack.pack is Pack.SINGLE:
+        raise NotFitted("no inner spring is fitted")
     ctx.need("stack.outer.outside", "stack.outer.wire", "stack.inner.outside")
     outside, wire, inner = (
         ctx.entry("stack.outer.outside", "D_o"),

@@ -34,6 +34,13 @@ class MissingInput(Exception):
 _OF_THE_CAM = "arcstack.assess.cam."
 
 
+class NotFitted(MissingInput):
+    """A figure of a part that this side does not have."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(why=why)
+
+
 class Context:
     """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
     ``brief.`` or ``engine.``."""

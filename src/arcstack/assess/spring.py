@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from arcstack.assess import cam, coil, forms, stack
-from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.assess.context import Context, MissingInput, NotFitted, figure, length
 from arcstack.assess.forms import SpringLine
 from arcstack.build.parts import Pack
 from arcstack.checks import Figure
@@ -26,6 +26,12 @@ def _outer_forms(ctx: Context) -> list[SpringLine]:
 @figure
 def _inner_forms(ctx: Context) -> list[SpringLine]:
     return forms.forms(ctx, "inner")
+
+
+def fitted(ctx: Context, name: str) -> None:
+    """Raise ``NotFitted`` for an inner spring where there is none."""
+    if name == "inner" and ctx.side.stack.pack is Pack.SINGLE:
+        raise NotFitted("no inner spring is fitted")
 
 
 def every_form(ctx: Context, name: str) -> list[SpringLine]:
@@ -162,6 +168,9 @@ def rate_consistency(ctx: Context) -> Figure:
 
 def stresses(ctx: Context, name: str) -> tuple[Figure, Figure]:
     """Wahl shear of a spring at seat and open load."""
+    if ctx.side.stack.pack is Pack.ASSEMBLED:
+        raise NotFitted("one figure stands for both springs: what each carries is not known")
+    fitted(ctx, name)
     at = springs(ctx).index(name)
     tail = "" if name == "outer" else "_i"
     return (
@@ -195,6 +204,7 @@ def greatest_reserve(ctx: Context) -> Figure:
 
 
 def _reserve(ctx: Context, name: str) -> Figure:
+    fitted(ctx, name)
     closed, gross = height(ctx, name), cam.gross_lift(ctx)
     tail = "" if name == "outer" else "_i"
     solid = ctx.entry(f"stack.{name}.solid", f"b{tail}")

@@ -35,6 +35,7 @@ def own_rate(ctx: Context, name: str) -> Figure:
 
 def frequency(ctx: Context, name: str) -> Figure:
     """First surge frequency, both ends held."""
+    spring.fitted(ctx, name)
     rate, mass, tail = own_rate(ctx, name), coil.active_mass(ctx, name), "" if name == "outer" else "_i"
     value = geometry.surge_Hz(rate.value, mass.value)
     return Figure.calculated(

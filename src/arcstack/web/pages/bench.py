@@ -92,11 +92,12 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
 def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, Any]:
     """What an edit on this stage changes beside the frame."""
     ctx = assessment.sides[bench.side]
-    shown: dict[str, Any] = {
-        "figures": [
-            (heading, figure_row(ctx, name, FIGURE_LABELS[name], system)) for name, heading in bench.stage.figures
-        ]
-    }
+    rows = [
+        (heading, row)
+        for name, heading in bench.stage.figures
+        if (row := figure_row(ctx, name, FIGURE_LABELS[name], system)) is not None
+    ]
+    shown: dict[str, Any] = {"figures": rows, "headings": list(dict.fromkeys(heading for heading, _ in rows))}
     if bench.stage.name == "stack":
         drawing, moving, geometry = section(assessment, bench.side, system)
         index = moving.nose
@@ -118,7 +119,6 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
             curve=ctx.side.cam.curve,
             smoothed=_smoothed(ctx),
         )
-    shown["headings"] = list(dict.fromkeys(heading for _, heading in bench.stage.figures))
     if bench.stage.name == "springs":
         shown.update(_springs(bench, ctx, system))
     if bench.stage.name == "control":

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.context import Context, MissingInput, NotFitted
 from arcstack.assess.figures import find
 from arcstack.build import FIELDS, Build, Entry, Kind, get
 from arcstack.checks import Evidence, Figure
@@ -104,8 +104,11 @@ def other_unit(figure: Figure, system: System) -> str:
     return str(show(figure.value, dimension, system.other))
 
 
-def figure_row(ctx: Context, name: str, label: str, system: System) -> FigureRow:
+def figure_row(ctx: Context, name: str, label: str, system: System) -> FigureRow | None:
+    """None for a figure of a part that is not fitted."""
     found = find(ctx, name)
+    if isinstance(found, NotFitted):
+        return None
     if isinstance(found, MissingInput):
         return FigureRow(name, label, None, needs=tuple((m.path, m.label) for m in found.missing), note=found.why)
     if isinstance(found, str):
