@@ -118,7 +118,7 @@ def force_reserve(ctx: Context, path: str) -> Figure:
     return Figure.calculated(
         "q",
         f"Force reserve at {at.label.lower()}",
-        found.train.force_reserve(at.value),
+        (found.speed.value / at.value) ** 2,
         RATIO,
         "q = (n_s/n)²",
         found.speed,

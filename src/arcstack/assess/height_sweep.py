@@ -16,7 +16,7 @@ from arcstack.errors import CurveConflict
 REACH_MM = 3.0
 """How far to either side of the present height is looked."""
 
-POINTS = 13
+POINTS = 9
 
 MOVED = (
     "spring.seat_load", "spring.open_load", "spring.reserve.outer", "spring.reserve.inner", "spring.stress.outer",

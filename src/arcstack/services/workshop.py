@@ -1,9 +1,10 @@
 """Builds opened, changed and stepped back, each accepted change as a revision."""
 
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
+from threading import Lock
 
 from arcstack.build import Build
 from arcstack.errors import FieldError
@@ -30,10 +31,22 @@ class Current:
     build: Build
 
 
-@lru_cache(maxsize=256)
-def _document(text: str) -> Build:
-    """Stored documents were sound when they went in; reading the same one again costs nothing."""
-    return read_build(text)
+_KEPT = 256
+_documents: OrderedDict[str, Build] = OrderedDict()
+_documents_lock = Lock()
+
+
+def _document(text: str, build: Build | None = None) -> Build:
+    """The document of a text, read once: the last few are kept, and one just written is kept with its text."""
+    with _documents_lock:
+        found = _documents.get(text) or build
+        if found is not None:
+            _documents[text] = found
+            _documents.move_to_end(text)
+            while len(_documents) > _KEPT:
+                _documents.popitem(last=False)
+            return found
+    return _document(text, read_build(text))
 
 
 class Workshop:
@@ -106,4 +119,6 @@ class Workshop:
 
     def _revision(self, number: int, build: Build, who: Who, reason: str) -> RevisionRow:
         name = who.name.strip()[:80] or "workshop"
-        return RevisionRow(number, who.now(), name, reason[:200], write_build(build))
+        text = write_build(build)
+        _document(text, build)
+        return RevisionRow(number, who.now(), name, reason[:200], text)

@@ -17,14 +17,14 @@ from arcstack.mech.cam.law import Array
 from arcstack.mech.control import RigidTrain
 from arcstack.units import FORCE, SPEED, System, show
 from arcstack.units.convert import factor
-from arcstack.web.drawings.svg import add, num, picture, render
+from arcstack.web.drawings.svg import add, picture, render
 
 WIDTH, HEIGHT = 760.0, 372.0
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 14.0, 44.0
 
 LEVELS_N = (0.0, 100.0, 200.0, 400.0, 600.0, 900.0, 1200.0)
 _FAR = 1e7
-_ROWS = 61
+_ROWS = 49
 _READ_DEG, _READ_ROWS = 2.0, 41
 
 
@@ -58,7 +58,7 @@ def force_map(ctx: Context, with_gas: bool, system: System) -> ForceMap:
     taken = samples(train.valve_law)
     lifted = np.degrees(taken.angle[taken.lift > train.lash_mm])
     reach = math.ceil(float(np.abs(lifted).max()) / 5.0 + 0.2) * 5.0
-    degrees = np.arange(-reach, reach + 0.5, 1.0)
+    degrees = np.linspace(-reach, reach, 121)
     speeds = np.linspace(low, high, _ROWS)
     field = train.force_map_N(np.radians(degrees), speeds)
     words = (
@@ -81,7 +81,9 @@ def force_map(ctx: Context, with_gas: bool, system: System) -> ForceMap:
 
 
 def _path(points: Array, reach: float, low: float, high: float) -> str:
-    return "M" + "L".join(f"{num(_x(p[0], reach))} {num(_y(p[1], low, high))}" for p in points)
+    across = np.round(LEFT + (points[:, 0] + reach) / (2.0 * reach) * (WIDTH - LEFT - RIGHT), 1)
+    upward = np.round(HEIGHT - BOTTOM - (points[:, 1] - low) / (high - low) * (HEIGHT - TOP - BOTTOM), 1)
+    return "M" + "L".join(f"{x:g} {y:g}" for x, y in zip(across.tolist(), upward.tolist(), strict=True))
 
 
 def _bands(root: Element, degrees: Array, speeds: Array, field: Array, reach: float) -> None:

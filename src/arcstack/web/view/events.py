@@ -6,12 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.assess import assess, cam
+from arcstack.assess import cam
 from arcstack.assess.context import Context, MissingInput
 from arcstack.build import Build
 from arcstack.errors import CurveConflict
 from arcstack.mech import timing
 from arcstack.mech.ratio import Motion
+from arcstack.practice import practice
 from arcstack.units import ANGLE, LENGTH, System, show
 
 CHECK_LIFTS = (0.1, 0.1524, 0.5, 1.0, 1.27, 2.0)
@@ -108,6 +109,6 @@ def _said(angle: float, centre: str) -> str:
 def centreline_deg(build: Build, side: str) -> float | None:
     """The side's centreline in crank degrees, stated or worked."""
     try:
-        return math.degrees(cam.centreline(assess(build).sides[side]).value)
+        return math.degrees(cam.centreline(Context(build, side, practice(build.practice))).value)
     except MissingInput:
         return None
