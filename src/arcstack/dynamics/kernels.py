@@ -53,43 +53,21 @@ def _follower(angle: float, start: float, step: float, lift: Array, slope: Array
 
 
 @_compiled
-def run(
-    omega: float,
-    first_angle: float,
-    turns: int,
-    steps: int,
-    lobe: tuple[float, float, Array, Array],
-    train: Array,
-    springs: Array,
-    given: Array,
-    every: int,
-    trace: Array,
-) -> Array:
-    """Turn the cam and follow valve and coils by the velocity Verlet rule.
+def _lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
+    """All springs in one row of nodes, each from its top at the valve to its foot on the head.
 
-    ``train``: lash, mass, stiffness, damping, seat stiffness, seat damping, gas force, friction, coil damping ratio.
-    ``springs``: a row each of load at rest, rate, stiffening, travel to solid, mass, coils of the chain, clash factor.
-    ``given``: starting displacement of valve and coils, or empty for rest on the seat. Every ``every`` steps of the
-    last turn a row is written to ``trace``: angle, follower, valve, cam force, seat force, spring forces, coils.
-    Returns the figures of the last turn, by the indices above.
-
-    All springs lie in one row of nodes, each from its top at the valve to its foot on the head; the link from one
-    spring's foot to the next one's top has no stiffness. So each loop below is one plain pass.
+    Gives where each top stands; load, rate, stiffening, damping, travel and stop of the link below each node, none
+    from one spring's foot to the next one's top; one over the mass of each node and its share of the valve's travel;
+    the mass that moves with the valve, and what holds it shut at rest.
     """
-    lash, mass, k_t, c_t, k_s, c_s, gas, rub, coil_ratio = train
-    start, step, lift, slope = lobe
-    lobe_end = start + step * (lift.shape[0] - 1)
     n_springs = springs.shape[0]
     tops = np.zeros(n_springs + 1, np.int64)
     for s in range(n_springs):
         tops[s + 1] = tops[s] + int(springs[s, 5]) + 2
     nodes = tops[n_springs]
-    u, v, v_half, a = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
-    # force[i] is that of the link from node i to the next
-    force, load, k, q, c = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
+    load, k, q, c = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     solid, stop, per_mass, share = np.full(nodes, 1e9), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
-    preload = -gas
-    moving = mass
+    preload, moving = -gas, mass
     for s in range(n_springs):
         parts = int(springs[s, 5]) + 1
         preload += springs[s, 0]
@@ -109,6 +87,64 @@ def run(
                 c[at] = k[at] * 2.0 * coil_ratio / (np.pi * np.sqrt(springs[s, 1] / springs[s, 4]))
                 if i > 0:
                     per_mass[at] = parts / springs[s, 4]
+    return tops, (load, k, q, c, solid, stop), (per_mass, share), moving, preload
+
+
+@_compiled
+def _coil_energy(u: Array, v: Array, links: Any, per_mass: Array) -> float:
+    """Energy of the coils' motion and strain."""
+    load, k, q, _, solid, stop = links
+    energy = 0.0
+    for i in range(u.shape[0]):
+        if per_mass[i] > 0.0:
+            energy += 0.5 * v[i] * v[i] / per_mass[i]
+        if i < u.shape[0] - 1:
+            close = u[i] - u[i + 1]
+            energy += close * (load[i] + close * (0.5 * k[i] + q[i] * close / 3.0))
+            energy += 0.5 * stop[i] * max(close - solid[i], 0.0) ** 2
+    return energy
+
+
+@_compiled
+def _write_row(row: Array, tops: Array, force: Array, u: Array) -> None:
+    """Load of each spring at the valve, then where each of its coils is, after the five figures before them."""
+    at = 5
+    for s in range(tops.shape[0] - 1):
+        for i in range(tops[s], tops[s + 1] - 1):
+            row[at] = force[i] if i == tops[s] else u[i]
+            at += 1
+
+
+@_compiled
+def run(
+    omega: float,
+    first_angle: float,
+    turns: int,
+    steps: int,
+    lobe: tuple[float, float, Array, Array],
+    train: Array,
+    springs: Array,
+    given: Array,
+    every: int,
+    trace: Array,
+) -> Array:
+    """Turn the cam and follow valve and coils by the velocity Verlet rule.
+
+    ``train``: lash, mass, stiffness, damping, seat stiffness, seat damping, gas force, friction, coil damping ratio.
+    ``springs``: a row each of load at rest, rate, stiffening, travel to solid, mass, coils of the chain, clash factor.
+    ``given``: starting displacement of valve and coils, or empty for rest on the seat. Every ``every`` steps of the
+    last turn a row is written to ``trace``: angle, follower, valve, cam force, seat force, spring forces, coils.
+    Returns the figures of the last turn, by their indices. ``force[i]`` is that of the link from node i to the next.
+    """
+    lash, mass, k_t, c_t, k_s, c_s, gas, rub, coil_ratio = train
+    start, step, lift, slope = lobe
+    lobe_end = start + step * (lift.shape[0] - 1)
+    tops, links, nodes_of, moving, preload = _lay_out(springs, mass, gas, coil_ratio)
+    load, k, q, c, solid, stop = links
+    per_mass, share = nodes_of
+    n_springs = springs.shape[0]
+    nodes = tops[n_springs]
+    u, v, v_half, a, force = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     paired = n_springs == 2 and springs[0, 5] == springs[1, 5]
 
     dt_fine = 2.0 * np.pi / (omega * steps)
@@ -205,13 +241,7 @@ def run(
         ax = ax_new
         if count == 0 or count == total:
             energy = 0.5 * moving * w * w - gas * x + 0.5 * k_t * max(over, 0.0) ** 2 + 0.5 * k_s * min(x, 0.0) ** 2
-            for i in range(nodes):
-                if per_mass[i] > 0.0:
-                    energy += 0.5 * v[i] * v[i] / per_mass[i]
-                if i < nodes - 1:
-                    close = u[i] - u[i + 1]
-                    energy += close * (load[i] + close * (0.5 * k[i] + q[i] * close / 3.0))
-                    energy += 0.5 * stop[i] * max(close - solid[i], 0.0) ** 2
+            energy += _coil_energy(u, v, links, per_mass)
             out[ENERGY_START if count == 0 else ENERGY_END] = energy
         if count >= last:
             if count == last:
@@ -253,11 +283,7 @@ def run(
                 trace[row, 2] = x
                 trace[row, 3] = f_cam
                 trace[row, 4] = f_seat
-                at = 5
-                for s in range(n_springs):
-                    for i in range(tops[s], tops[s + 1] - 1):
-                        trace[row, at] = force[i] if i == tops[s] else u[i]
-                        at += 1
+                _write_row(trace[row], tops, force, u)
                 row += 1
         if count >= total:
             break

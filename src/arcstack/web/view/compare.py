@@ -20,12 +20,14 @@ MOST = 6
 
 @dataclass(frozen=True)
 class Cell:
-    """One figure of one cam: as shown, its verdict where it has one, and whether it is the row's best or worst."""
+    """One figure of one cam or pack: as shown, its verdict where it has one, whether it is the row's best or worst,
+    and how far it is from the one that is fitted."""
 
     text: str
     level: Level | None = None
     proven: bool = False
     rank: str = ""
+    against: str = ""
 
 
 @dataclass(frozen=True)

@@ -13,25 +13,14 @@ from arcstack.assess.stack import installed_height
 from arcstack.checks import Figure, Level, judge
 from arcstack.errors import CurveConflict
 from arcstack.units import MASS, RATIO, System, show
-from arcstack.web.view.compare import rank
-
-
-@dataclass(frozen=True)
-class PackCell:
-    """One figure of one pack: as shown, against the fitted one, its verdict, its rank in the row."""
-
-    text: str
-    against: str = ""
-    level: Level | None = None
-    proven: bool = False
-    rank: str = ""
+from arcstack.web.view.compare import Cell, rank
 
 
 @dataclass(frozen=True)
 class PackRow:
     key: str
     label: str
-    cells: list[PackCell]
+    cells: list[Cell]
 
 
 def _spring_mass(ctx: Context) -> Figure:
@@ -110,7 +99,7 @@ def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
         cells = []
         for at, (pack, figure) in enumerate(zip(packs, found, strict=True)):
             if figure is None:
-                cells.append(PackCell("–"))
+                cells.append(Cell("–"))
                 continue
             against = ""
             if own is not None and at != fitted:
@@ -121,15 +110,9 @@ def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
                     else f"{'' if off.number.startswith('−') else '+'}{off.number}"
                 )
             digits = -2 if figure.dimension is RATIO and asked.key == "price" else 0
-            cells.append(
-                PackCell(
-                    str(show(figure.value, figure.dimension, system, digits)),
-                    against,
-                    _level(pack.ctx, asked, figure),
-                    figure.proven,
-                    rank(figure.value, values, asked.better),
-                )
-            )
+            text = str(show(figure.value, figure.dimension, system, digits))
+            level, place = _level(pack.ctx, asked, figure), rank(figure.value, values, asked.better)
+            cells.append(Cell(text, level, figure.proven, place, against))
         rows.append(PackRow(asked.key, asked.label, cells))
     return rows
 
