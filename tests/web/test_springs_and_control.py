@@ -178,6 +178,22 @@ def test_packs_on_one_basis(browser: Browser) -> None:
     assert light.index("CR-27 beehive") < light.index("TS-30 outer")
 
 
+def test_each_pack_is_turned_in_the_background(browser: Browser) -> None:
+    at = f"/builds/{browser.sound}/intake/packs/compare"
+    for _ in range(200):
+        page = browser.get(at)
+        if "Turning the elastic train" not in page:
+            break
+        time.sleep(0.05)
+    row = page[page.index("Parts, elastic") : page.index("Separation, settled")]
+    assert row.count("rpm") == 3
+    assert "8,806 rpm" in row
+    # the beehive is light and weak: it parts first, and fails
+    assert "mark fail" in row
+    heavy = browser.get(f"{at}?sort=parts")
+    assert heavy.index("HV-38 heavy dual") < heavy.index("TS-30 outer") < heavy.index("CR-27 beehive")
+
+
 def test_packs_are_added_fitted_and_cleared(browser: Browser) -> None:
     at = f"/builds/{browser.failing}/intake"
     browser.post(f"{at}/packs/take", 302, base=1)

@@ -177,6 +177,23 @@ def separation(ctx: Context) -> Figure:
 
 
 @figure
+def parting_question(ctx: Context) -> Question:
+    """The build's own sweep without its band: enough to lay packs side by side."""
+    return Question((Run(AS_BUILT, train(ctx), swept(ctx, SWEPT)),))
+
+
+@figure
+def parting(ctx: Context) -> Figure:
+    """As ``separation``, without its band. Raises ``Working`` while its sweep is not known."""
+    found = ctx.sweeps(parting_question(ctx))
+    if found is None:
+        raise Working
+    gap = parting_gap(ctx)
+    value = _parts(found.rows[AS_BUILT], gap.value)
+    return Figure.calculated("n_e", "Parts, elastic train", value, SPEED, "as the elastic verdict", *_inputs(ctx), gap)
+
+
+@figure
 def separation_limit(ctx: Context) -> Limit:
     share, limiter = ctx.limit("control.elastic_separation"), ctx.entry("brief.limiter", "n_l")
     assert share.low is not None

@@ -1,5 +1,7 @@
 """Springs beside each other: candidates entered, compared, fitted; the window of heights."""
 
+from dataclasses import replace
+
 from flask import Blueprint, abort, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
@@ -7,8 +9,9 @@ from arcstack.assess.candidates import as_candidate, exchanged, filled, with_can
 from arcstack.build import SIDES, SLOTS, Build
 from arcstack.build.parts import Candidate
 from arcstack.errors import StaleRevision
+from arcstack.services import State
 from arcstack.web import links
-from arcstack.web.session import assessed, current_system, current_who, workshop
+from arcstack.web.session import assessed, current_system, current_who, sweeps, workshop
 from arcstack.web.view.pack_fields import pack_groups
 from arcstack.web.view.spring_parts import compared
 
@@ -21,9 +24,11 @@ def compare(build_id: int, side: str) -> str:
     _side(side)
     current = workshop().open(build_id)
     ctx = assessed(current.build).sides[side]
+    shown = compared(ctx, request.args.to_dict(), current_system())
+    going = [q for q in shown.waits if sweeps().start(q).state not in (State.FAILED, State.STOPPED)]
     return render_template(
         "springs/_compare.html",
-        compared=compared(ctx, request.args.to_dict(), current_system()),
+        compared=replace(shown, waits=going),
         build_id=build_id,
         side=side,
         revision=current.revision,

@@ -3,16 +3,17 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from arcstack.assess import price, spring, surge
+from arcstack.assess import elastic, price, spring, surge
 from arcstack.assess.assessment import applies, work
 from arcstack.assess.candidates import Tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.control import separation, separation_settled
 from arcstack.assess.figures import FIGURES
 from arcstack.assess.stack import installed_height
-from arcstack.checks import Figure, Level, judge
+from arcstack.checks import Figure, Level, Limit, judge
+from arcstack.dynamics.question import Question
 from arcstack.errors import CurveConflict
-from arcstack.units import MASS, RATIO, System, show
+from arcstack.units import MASS, System, show
 from arcstack.web.view.compare import Cell, rank
 
 
@@ -40,6 +41,7 @@ class _Asked:
     take: Callable[[Context], Figure]
     better: int
     check: str = ""
+    limit: Callable[[Context], Limit] | None = None
 
 
 _ASKED = (
@@ -56,6 +58,7 @@ _ASKED = (
     _Asked("mass", "Mass of the springs", _spring_mass, -1),
     _Asked("moving", "Moving mass", spring.moving_mass, -1),
     _Asked("separation", "Separation", lambda ctx: separation(ctx).speed, 1, "control.separation"),
+    _Asked("parts", "Parts, elastic", elastic.parting, 1, limit=elastic.separation_limit),
     _Asked("settled", "Separation, settled", separation_settled, 1),
     _Asked("nose", "Nose pressure", FIGURES["price.nose_pressure"], -1, "control.nose_pressure"),
     _Asked("torque", "Cam torque, one lobe", price.peak_torque, -1),
@@ -77,6 +80,8 @@ def _found(ctx: Context, asked: _Asked) -> Figure | None:
 
 
 def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
+    if asked.limit is not None:
+        return judge(figure.value, asked.limit(ctx))
     if not asked.check or not applies(ctx, asked.check):
         return None
     try:
@@ -86,6 +91,27 @@ def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
     return judge(found.value, limit)
 
 
+def unknown(packs: list[Tried]) -> list[Question]:
+    """Sweeps that the packs' rows still wait for."""
+    asked = []
+    for pack in packs:
+        try:
+            question = elastic.parting_question(pack.ctx)
+        except (MissingInput, CurveConflict):
+            continue
+        if pack.ctx.sweeps(question) is None:
+            asked.append(question)
+    return asked
+
+
+def _against(figure: Figure, own: Figure, system: System, digits: int) -> str:
+    """How far a figure is from the fitted pack's, with its sign."""
+    off = show(figure.value - own.value, figure.dimension, system, digits).number
+    if not any(c in "123456789" for c in off):
+        return "same"
+    return off if off.startswith("−") else f"+{off}"
+
+
 def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
     """Every figure asked for, a row each; cells in the packs' order, the first pack being the fitted one."""
     rows = []
@@ -93,7 +119,7 @@ def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
     for asked in _ASKED:
         found = [_found(p.ctx, asked) for p in packs]
         values = [f.value for f in found if f is not None]
-        if not values and asked.key != "price":
+        if not values and asked.key not in ("price", "parts"):
             continue
         own = found[fitted]
         cells = []
@@ -101,16 +127,9 @@ def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
             if figure is None:
                 cells.append(Cell("–"))
                 continue
-            against = ""
-            if own is not None and at != fitted:
-                off = show(figure.value - own.value, figure.dimension, system)
-                against = (
-                    "same"
-                    if float(off.number.replace("−", "-").replace(",", "")) == 0
-                    else f"{'' if off.number.startswith('−') else '+'}{off.number}"
-                )
-            digits = -2 if figure.dimension is RATIO and asked.key == "price" else 0
+            digits = -2 if asked.key == "price" else 0
             text = str(show(figure.value, figure.dimension, system, digits))
+            against = "" if own is None or at == fitted else _against(figure, own, system, digits)
             level, place = _level(pack.ctx, asked, figure), rank(figure.value, values, asked.better)
             cells.append(Cell(text, level, figure.proven, place, against))
         rows.append(PackRow(asked.key, asked.label, cells))

@@ -9,9 +9,10 @@ from arcstack.assess.candidates import Tried, tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.height_sweep import REACH_MM, HeightSweep, height_sweep
 from arcstack.build import SLOTS
+from arcstack.dynamics.question import Question
 from arcstack.errors import CurveConflict, QuantityError
 from arcstack.units import FORCE, LENGTH, SPEED, System, parse, show
-from arcstack.web.view.packs import SORTS, PackRow, ordered, pack_rows
+from arcstack.web.view.packs import SORTS, PackRow, ordered, pack_rows, unknown
 
 
 @dataclass(frozen=True)
@@ -25,6 +26,7 @@ class Compared:
     sort: str
     told: str
     free: bool
+    waits: list[Question]
 
 
 def compared(ctx: Context, asked: Mapping[str, str], system: System) -> Compared:
@@ -41,7 +43,7 @@ def compared(ctx: Context, asked: Mapping[str, str], system: System) -> Compared
     packs = tried(ctx, height, basis == "own")
     sort = asked.get("sort", "")
     packs = ordered(packs, sort) if sort in SORTS else packs
-    return Compared(packs, pack_rows(packs, system), basis, typed, sort, told, len(packs) <= len(SLOTS))
+    return Compared(packs, pack_rows(packs, system), basis, typed, sort, told, len(packs) <= len(SLOTS), unknown(packs))
 
 
 @dataclass(frozen=True)
