@@ -63,3 +63,41 @@ def test_a_limit_that_is_not_whole_is_refused(rows: str, words: str) -> None:
 def test_unknown_practice() -> None:
     with pytest.raises(PracticeError):
         practice("nobody")
+
+
+FULL = HEAD.replace(
+    '[limits."a"]',
+    """[schools.load]
+value = "band"
+reason = "r"
+[schools.reserve]
+value = "floor"
+reason = "r"
+[limits."a"]""",
+)
+LIMIT = 'sense = "at least"\nlow = "1 mm"\ntight = "0.1 mm"\nreason = "r"'
+
+
+def test_a_whole_practice_is_read() -> None:
+    assert read("x", FULL + LIMIT).schools.load == "band"
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        (HEAD + LIMIT, "takes no side on load"),
+        (FULL.replace('"floor"', '"roof"') + LIMIT, "“roof” is none of floor, band"),
+        (FULL.replace("[limits", '[schools.oil]\nvalue = "thick"\nreason = "r"\n[limits') + LIMIT, "no school of oil"),
+    ],
+)
+def test_a_school_that_is_none_is_refused(text: str, words: str) -> None:
+    with pytest.raises(PracticeError, match=words):
+        read("x", text)
+
+
+def test_load_and_reserve_are_argued_about_too() -> None:
+    assert [p.schools.load for p in practices()] == ["light", "band", "heavy"]
+    assert [p.schools.reserve for p in practices()] == ["floor", "band", "band"]
+    orders = [p.limits["spring.surge_order"] for p in practices()]
+    assert [o.low for o in orders] == [12.0, 10.0, 8.0]
+    assert all(o.soft_low for o in orders)

@@ -6,7 +6,7 @@ from typing import Any
 
 from arcstack.checks import Sense
 from arcstack.errors import PracticeError
-from arcstack.practice.model import LimitSpec, Practice, Schools
+from arcstack.practice.model import SIDES_TAKEN, LimitSpec, Practice, Schools
 from arcstack.units import DIMENSIONS, parse
 
 BALANCED = "balanced"
@@ -39,10 +39,21 @@ def read(name: str, text: str) -> Practice:
         name,
         data["name"],
         data["about"],
-        Schools(**{name: row["value"] for name, row in schools.items()}),
+        _schools(schools),
         MappingProxyType({key: row["reason"] for key, row in schools.items()}),
         MappingProxyType(limits),
     )
+
+
+def _schools(rows: dict[str, Any]) -> Schools:
+    for name, choices in SIDES_TAKEN.items():
+        if name not in rows:
+            raise PracticeError(f"the practice takes no side on {name}")
+        if rows[name]["value"] not in choices:
+            raise PracticeError(f"{name}: “{rows[name]['value']}” is none of {', '.join(str(c) for c in choices)}")
+    if unknown := set(rows) - set(SIDES_TAKEN):
+        raise PracticeError(f"there is no school of {', '.join(sorted(unknown))}")
+    return Schools(**{name: row["value"] for name, row in rows.items()})
 
 
 def _limit(key: str, row: dict[str, Any]) -> LimitSpec:

@@ -20,6 +20,16 @@ class LimitSpec:
     soft_low: bool
 
 
+SIDES_TAKEN: Mapping[str, tuple[str | bool, ...]] = {
+    "boost": ("boost", "difference"),
+    "gas_in_separation": (True, False),
+    "lift_basis": ("lobe", "measured"),
+    "load": ("light", "band", "heavy"),
+    "reserve": ("floor", "band"),
+}
+"""What a practice may choose on each matter that builders argue about."""
+
+
 @dataclass(frozen=True)
 class Schools:
     """Which side a practice takes where builders disagree.
