@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from arcstack.mech import cost
@@ -21,6 +21,7 @@ from arcstack.mech.spring.table import TableSpring
 LOBE = SymmetricLobe.polynomial(10.0, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
 
 
+@settings(deadline=None)
 @given(
     st.lists(st.integers(2000, 4500), min_size=3, max_size=9, unique=True),
     st.lists(st.floats(1.0, 90.0), min_size=9, max_size=9),
@@ -151,3 +152,21 @@ def test_the_cycle_keeps_its_levels_and_events() -> None:
     # the difference rule's own figure is the top of it
     assert np.nanmax(lifting) == pytest.approx(115.5, abs=1.0)
     assert np.isnan(lifting[(crank > math.radians(-230)) & (crank < 0.0)]).all()
+
+
+@pytest.mark.parametrize("cylinders", [1, 2, 3, 4, 6, 8, 12, 16])
+@pytest.mark.parametrize("ratio", [1.0, 1.2, 1.75, 2.0, 3.0])
+def test_pulses_meet_mean_and_peak_whatever_shares_the_turbine(cylinders: int, ratio: float) -> None:
+    cycle = Cycle(1.5, 1.9, 1.9 * ratio, 5.0, -4.1, 0.25, -0.3, 4.1, cylinders)
+    port = cycle.exhaust_port(np.linspace(-2 * math.pi, 2 * math.pi, 5761)[:-1])
+    assert port.mean() == pytest.approx(1.9, abs=0.03)
+    assert port.max() == pytest.approx(1.9 * ratio, abs=0.1)
+    assert port.min() > 0.0
+
+
+def test_no_boost_and_no_back_pressure_lift_nothing() -> None:
+    still = Cycle(0.0, 0.0, 0.0, 0.0, -4.1, 0.25, -0.3, 4.1)
+    crank = np.linspace(-4.0, 4.0, 201)
+    for intake in (True, False):
+        force = still.lifting_N(crank, intake, 30.0, 6.0)
+        assert np.nanmax(np.abs(force)) < 1e-9

@@ -5,14 +5,20 @@ Angles run from gas-exchange TDC, −2π to 2π. The shapes are plain: they show
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from arcstack.mech.cam.law import Array
 from arcstack.mech.gas import AMBIENT_BAR, opening_force_N
 
-_PULSE_RAD = math.radians(35.0)
-"""Crank angle from an exhaust valve's opening to the top of its pulse."""
+_WIDEST = math.radians(45.0)
+"""Most crank angle from an exhaust valve's opening to the top of its pulse."""
+
+_BETWEEN = 0.4
+"""Share of the mean that is left between pulses."""
+
+_WHOLE = np.linspace(-2.0 * math.pi, 2.0 * math.pi, 1441)[:-1]
 
 _BLOWDOWN_RAD = math.radians(28.0)
 _EXCHANGE_RAD = math.radians(18.0)
@@ -35,13 +41,35 @@ class Cycle:
     intake_closes: float
     cylinders: int = 4
 
-    def _pulses(self, crank: Array) -> Array:
-        """Pulses of all cylinders, 1 at their top, each a rise and a fall after its valve opens."""
+    def _pulses(self, crank: Array, width: float) -> Array:
+        """Pulses of all cylinders, 1 at their top, each a rise over ``width`` and a fall after its valve opens."""
         total = np.zeros_like(crank)
         for i in range(self.cylinders):
-            after = np.mod(crank - self.exhaust_opens - i * 4.0 * math.pi / self.cylinders, 4.0 * math.pi) / _PULSE_RAD
+            after = np.mod(crank - self.exhaust_opens - i * 4.0 * math.pi / self.cylinders, 4.0 * math.pi) / width
             total = np.maximum(total, after * np.exp(1.0 - after))
         return total
+
+    @cached_property
+    def _pulse(self) -> tuple[float, float]:
+        """Width of a pulse and the level between pulses, so that mean and peak are both met.
+
+        Between pulses two fifths of the mean is left, and more only where the widest pulses fall short of the mean.
+        """
+
+        def mean(width: float) -> float:
+            return float(self._pulses(_WHOLE, width).mean())
+
+        low = _BETWEEN * self.back_bar
+        if self.peak_bar - low < 1e-9:
+            return _WIDEST, self.peak_bar
+        wanted, narrow, wide = (self.back_bar - low) / (self.peak_bar - low), _WIDEST / 60.0, _WIDEST
+        if mean(wide) <= wanted:
+            held = mean(wide)
+            return wide, (self.back_bar - self.peak_bar * held) / (1.0 - held)
+        for _ in range(40):
+            middle = (narrow + wide) / 2.0
+            narrow, wide = (narrow, middle) if mean(middle) > wanted else (middle, wide)
+        return wide, low
 
     def exhaust_port(self, crank: Array) -> Array:
         """Pressure behind the exhaust valve: pulses to the peak about the mean.
@@ -52,10 +80,8 @@ class Cycle:
         >>> round(float(p.mean()), 2), round(float(p.max()), 2)
         (1.9, 3.32)
         """
-        whole = np.linspace(-2.0 * math.pi, 2.0 * math.pi, 1441)[:-1]
-        mean = float(self._pulses(whole).mean())
-        low = (self.back_bar - self.peak_bar * mean) / (1.0 - mean)
-        return low + (self.peak_bar - low) * self._pulses(crank)
+        width, low = self._pulse
+        return low + (self.peak_bar - low) * self._pulses(crank, width)
 
     def intake_port(self, crank: Array) -> Array:
         """Pressure behind the intake valve: the manifold's."""
