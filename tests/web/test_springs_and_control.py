@@ -272,3 +272,23 @@ def test_every_page_and_margin_stands_whatever_is_fitted(browser: Browser, pack:
     page = browser.get(f"/builds/{number}/intake/springs")
     assert ("Surge frequency, inner" in page) is (pack != "single")
     assert ("Fatigue factor, outer" in page) is (pack != "assembled")
+
+
+def test_revisions_are_compared_without_what_still_turns(browser: Browser) -> None:
+    browser.type("brief.overspeed", "8300 rpm", stage="brief", base=1)
+    at = f"/builds/{browser.failing}/intake/revisions?first=1&second=2"
+    page = browser.get(at)
+    if "is being turned" in page:
+        assert "Parts, elastic, exhaust" not in page
+    for _ in range(200):
+        page = browser.get(at)
+        if "is being turned" not in page:
+            break
+        time.sleep(0.05)
+    # the exhaust parts at 8,382 rpm: past 8,300, short of 8,400
+    assert re.search(r"Parts, elastic, exhaust.*fail.*→.*tight", page)
+
+
+def test_the_stated_speed_says_when_it_is_proven(browser: Browser) -> None:
+    page = browser.get(f"/builds/{browser.sound}/intake/control")
+    assert "On paper until what drives it is measured" in page

@@ -226,7 +226,8 @@ def _verdict(ctx: Context, check: str) -> Verdict:
     try:
         found, limit = work(ctx, check)
     except MissingInput as missing:
-        return Verdict(*shared, None, None, Level.OPEN, missing.missing, counts, missing.why)
+        waiting = isinstance(missing, elastic.Working)
+        return Verdict(*shared, None, None, Level.OPEN, missing.missing, counts, missing.why, waiting)
     except CurveConflict as conflict:
         if check != "cam.card":
             return Verdict(*shared, None, None, Level.OPEN, (), counts, "No curve: the card contradicts itself.")

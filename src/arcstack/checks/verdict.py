@@ -31,7 +31,8 @@ class Missing:
 class Verdict:
     """One check of one side (``side`` is None where a check has no side).
 
-    ``judges`` is False when the practice shows the check without letting it count.
+    ``judges`` is False when the practice shows the check without letting it count. ``waiting`` is True while it is
+    open only because long work behind it has not ended.
     """
 
     id: str
@@ -44,6 +45,7 @@ class Verdict:
     missing: tuple[Missing, ...] = ()
     judges: bool = True
     note: str = ""
+    waiting: bool = False
 
     @property
     def proven(self) -> bool:

@@ -122,7 +122,7 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
     if bench.stage.name == "springs":
         shown.update(_springs(bench, ctx, system))
     if bench.stage.name == "control":
-        shown.update(_control(bench, ctx, system))
+        shown.update(_control(bench, assessment, system))
     if bench.stage.name == "boost":
         shown.update(chart=gas_chart(ctx, system), ratio_now=_ratio(ctx), pulse_now=_pulse(ctx))
     if bench.stage.name == "clearance":
@@ -145,7 +145,8 @@ def _springs(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
     }
 
 
-def _control(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
+def _control(bench: Bench, assessment: Assessment, system: System) -> dict[str, Any]:
+    ctx = assessment.sides[bench.side]
     try:
         force = force_map(ctx, ctx.practice.schools.gas_in_separation, system)
     except (MissingInput, CurveConflict):
@@ -153,7 +154,10 @@ def _control(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
     shown: dict[str, Any] = {"map": force, "gas_judged": ctx.practice.schools.gas_in_separation}
     shown["limit"], shown["other_limit"] = (_speed_limit(c) for c in (ctx, ctx.other))
     shown["other_side"] = ctx.other.side_name
-    shown["proven"] = False
+    limit = shown["limit"]
+    shown["proven"] = limit is not None and all(
+        assessment.verdict(h.check, bench.side).proven for h in (limit.governs, limit.governs_overspeed)
+    )
     shown["sweep"] = None
     try:
         shown["sweep"] = sweep_chart(ctx, elastic.answer(ctx), system)

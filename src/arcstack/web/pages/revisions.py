@@ -1,12 +1,14 @@
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.build import SIDES, Build
+from arcstack.assess import Assessment
+from arcstack.build import SIDES
 from arcstack.checks import Verdict
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.web import links
 from arcstack.web.pages.bench import around
-from arcstack.web.session import assessed, current_system, current_who, workshop
+from arcstack.web.session import assessed, current_system, current_who, sweeps, workshop
+from arcstack.web.view.waiting import questions
 
 blueprint = Blueprint("revisions", __name__, url_prefix="/builds/<int:build_id>/<side>/revisions")
 
@@ -24,7 +26,10 @@ def _page(build_id: int, side: str, told: str = "") -> str:
     first = request.args.get("first", max(second - 1, 1), type=int)
     first, second = min(first, second), max(first, second)
     before, after = workshop().open(build_id, first), workshop().open(build_id, second)
-    verdicts = _verdict_changes(before.build, after.build)
+    old, new = assessed(before.build), assessed(after.build)
+    for assessment in (old, new):
+        for question in questions(assessment.sides[side]):
+            sweeps().start(question)
     return render_template(
         "revisions/index.html",
         **around(current, side, assessed(current.build), current_system()),
@@ -32,17 +37,18 @@ def _page(build_id: int, side: str, told: str = "") -> str:
         first=first,
         second=second,
         changes=workshop().compare(build_id, first, second),
-        verdict_changes=verdicts,
+        verdict_changes=_verdict_changes(old, new),
+        turning=any(v.waiting for v in (*old.verdicts, *new.verdicts)),
         told=told,
         title="Revisions",
     )
 
 
-def _verdict_changes(before: Build, after: Build) -> list[tuple[Verdict, Verdict]]:
-    """Verdicts whose level differs between two builds."""
-    old = {v.key: v for v in assessed(before).verdicts}
-    new = {v.key: v for v in assessed(after).verdicts}
-    return [(old[k], new[k]) for k in new if k in old and new[k].judges and old[k].level is not new[k].level]
+def _verdict_changes(before: Assessment, after: Assessment) -> list[tuple[Verdict, Verdict]]:
+    """Verdicts that judge and whose level differs; one that still waits on either side is left out."""
+    old = {v.key: v for v in before.verdicts if not v.waiting}
+    new = {v.key: v for v in after.verdicts if v.judges and not v.waiting}
+    return [(old[k], new[k]) for k in new if k in old and old[k].level is not new[k].level]
 
 
 @blueprint.post("/restore")
