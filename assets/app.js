@@ -117,7 +117,10 @@ function finished(ctx) {
   if (!told) return;
   // tables that a slider asks for are asked for again, at where the slider stands
   clearTimeout(sliderTimer);
-  sliderTimer = setTimeout(() => $$("form.slider").forEach((form) => htmx.trigger(form, "input")), 500);
+  sliderTimer = setTimeout(() => {
+    $$("form.slider").forEach((form) => htmx.trigger(form, "input"));
+    $$("[data-follows]").forEach((part) => htmx.trigger(part, "again"));
+  }, 500);
   const untouched = input.value === ctx.values.text;
   input.dataset.accepted = told.text;
   if (evidenceOf(field)) evidenceOf(field).dataset.accepted = told.evidence;

@@ -84,6 +84,11 @@ def test_an_edit_answers_everywhere_without_a_new_page(page: Page, site: Site) -
     put(page, "brief.limiter", "8690 rpm")
     wait_level(page, "control.force_reserve", "tight")
     wait_level(page, "control.elastic_separation", "tight")
+    # the turn and what would raise it follow too
+    told = page.locator("#trace .trace-rows").text_content()
+    put(page, "intake.stack.bucket.stiffness", "9000 N/mm")
+    expect(page.locator("#trace .trace-rows")).not_to_have_text(told or "")
+    expect(page.locator("#raise tbody tr")).to_have_count(6)
     assert page.evaluate("window.kept") is True
 
 
