@@ -101,3 +101,15 @@ def test_the_loop_is_made_ready_once() -> None:
     assert warm.ready()
     assert warm.in_background() is None
     warm.wait()
+
+
+def test_what_nobody_asks_for_any_more_is_dropped(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(module, "PATIENCE_S", 0.05)
+    sweeps = Sweeps()
+    forsaken, wanted = asked(3000), asked(3)
+    sweeps.start(forsaken)
+    assert ended(sweeps, wanted) is State.DONE
+    assert sweeps.known(forsaken) is None
+    # and may be asked for anew
+    assert sweeps.start(forsaken).state in (State.WAITING, State.RUNNING)
+    sweeps.stop(forsaken)

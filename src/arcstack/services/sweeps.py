@@ -5,6 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from enum import StrEnum
 from threading import Event, Lock
+from time import monotonic
 
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
@@ -12,6 +13,9 @@ from arcstack.dynamics.sweep import Stopped
 
 KEPT = 200
 """Answers kept; the least used goes first."""
+
+PATIENCE_S = 8.0
+"""A question that nobody has asked for in so long is dropped: its page is gone, or its build has moved on."""
 
 
 class State(StrEnum):
@@ -30,6 +34,10 @@ class _Job:
     state: State = State.WAITING
     behind: int = 0
     told: str = ""
+    asked: float = 0.0
+
+    def forsaken(self) -> bool:
+        return monotonic() - self.asked > PATIENCE_S
 
 
 @dataclass(frozen=True)
@@ -74,8 +82,9 @@ class Sweeps:
                 return Progress(State.DONE, question.size, question.size)
             job = self._jobs.get(question.key)
             if job is None or (again and job.state is State.STOPPED):
-                job = self._jobs[question.key] = _Job(question, Event())
+                job = self._jobs[question.key] = _Job(question, Event(), asked=monotonic())
                 self._pool.submit(self._work, job)
+            job.asked = monotonic()
             state = job.state
             if state in (State.WAITING, State.RUNNING) and not warm.ready():
                 state = State.PREPARING
@@ -90,22 +99,31 @@ class Sweeps:
                 job.state = State.STOPPED
 
     def _work(self, job: _Job) -> None:
-        if job.stop.is_set():
-            return
         warm.wait()
+        if job.stop.is_set() or self._dropped(job):
+            return
         job.state = State.RUNNING
 
         def count(behind: int) -> None:
             job.behind = behind
 
         try:
-            found = work_out(job.question, count, job.stop.is_set)
+            found = work_out(job.question, count, lambda: job.stop.is_set() or job.forsaken())
         except Stopped:
+            self._dropped(job)
             return
         except (ArithmeticError, ValueError) as error:
             job.state, job.told = State.FAILED, str(error)
             return
         self._keep(job.question, found)
+
+    def _dropped(self, job: _Job) -> bool:
+        """Forget a job that nobody asks for any more, so that it can be asked for anew; tells whether it was one."""
+        if job.stop.is_set() or not job.forsaken():
+            return False
+        with self._lock:
+            self._jobs.pop(job.question.key, None)
+        return True
 
     def _keep(self, question: Question, found: Answer) -> None:
         with self._lock:

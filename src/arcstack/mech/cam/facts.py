@@ -104,6 +104,7 @@ def flat_follower_min_radius_mm(law: LiftLaw, base_circle_radius_mm: float) -> f
     return float((base_circle_radius_mm + law.evaluate(angles) + law.evaluate(angles, 2)).min())
 
 
+@lru_cache(maxsize=512)
 def crossings_rad(law: LiftLaw, lift_mm: float) -> tuple[float, float]:
     """Cam angles where lift rises through and falls back through ``lift_mm``.
 
