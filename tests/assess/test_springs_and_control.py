@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import pytest
 
-from arcstack.assess import assess, elastic, forms, gas_cycle, price, spring, surge
+from arcstack.assess import assess, coil, elastic, forms, gas_cycle, price, spring, surge
 from arcstack.assess.candidates import as_candidate, at_height, exchanged, filled, fitted, tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.figures import find
@@ -279,3 +279,29 @@ def test_nothing_asked_twice_is_worked_twice() -> None:
 
     assess(SOUND, count)
     assert len(asked) == len(set(asked)) == 2
+
+
+def test_springs_wound_the_same_way_are_warned_of() -> None:
+    assert coil.same_hand(side(SOUND)) == ""
+    build = edited(SOUND, OUTER, wound="left")
+    build = edited(build, "intake.stack.inner", wound="left")
+    assert "both wound left" in coil.same_hand(side(build))
+    assert coil.same_hand(side(edited(build, "intake.stack.inner", wound="right"))) == ""
+
+
+def test_the_gap_between_springs_by_what_damps_them() -> None:
+    assert value(SOUND, "spring.nest_gap") == pytest.approx((28.2 - 2 * 3.7 - 20.1) / 2)
+    flat = edited(SOUND, "intake.stack", damping="flat damper", damper_thickness="0.2 mm")
+    assert value(flat, "spring.nest_gap") == pytest.approx(0.15)
+    assert assess(flat).verdict("spring.nest_gap", "intake").level is Level.FAIL
+    assert value(flat, "spring.friction") == pytest.approx(0.07 * value(SOUND, "spring.seat_load"))
+    pressed = edited(SOUND, "intake.stack", damping="interference fit")
+    assert assess(pressed).verdict("spring.nest_gap", "intake").level is Level.FAIL
+    pressed = edited(pressed, "intake.stack.inner", outside="21.0 mm")
+    assert assess(pressed).verdict("spring.nest_gap", "intake").level is not Level.FAIL
+
+
+def test_a_solid_above_the_open_height_is_said_in_words() -> None:
+    verdict = assess(edited(SOUND, OUTER, solid="27 mm")).verdict("spring.reserve.outer", "intake")
+    assert verdict.level is Level.FAIL
+    assert "Goes solid 1.00 mm before full lift" in verdict.note

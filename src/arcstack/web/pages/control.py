@@ -1,5 +1,6 @@
 """Control: the map, the sweep and the trace, worked in the background and shown as they come."""
 
+import math
 from dataclasses import dataclass
 
 from flask import Blueprint, abort, render_template, request
@@ -12,6 +13,7 @@ from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed, at_speed, trace
 from arcstack.dynamics.question import Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
 from arcstack.errors import CurveConflict
+from arcstack.mech.control import cam_rad_per_s
 from arcstack.services import Progress, State
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
 from arcstack.web.drawings.force_map import ForceMap, force_map
@@ -136,6 +138,7 @@ def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
         frames=coil_frames(ctx, found),
         rows=rows,
         rpm=rpm,
+        per_ms=math.degrees(cam_rad_per_s(rpm)) / 1000.0,
     )
 
 
