@@ -12,8 +12,8 @@ from arcstack.build import Build, change
 from arcstack.demo import demo_builds
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.units import System
+from arcstack.web.charts.curves import cam_chart, clearance_chart
 from arcstack.web.drawings.crown import crown, lobe_picture
-from arcstack.web.drawings.curves import cam_chart, clearance_chart
 from arcstack.web.drawings.geometry import geometry
 from arcstack.web.drawings.parts import lobe_outline
 from arcstack.web.drawings.scrubber import scrubber

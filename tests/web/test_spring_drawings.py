@@ -14,11 +14,11 @@ from arcstack.demo import demo_builds
 from arcstack.dynamics.motion import trace
 from arcstack.dynamics.question import work_out
 from arcstack.units import System
-from arcstack.web.drawings.gas_chart import gas_chart
+from arcstack.web.charts.gas import gas_chart
+from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
+from arcstack.web.charts.train import coil_frames, price_chart, sweep_chart, trace_chart
 from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.section import section
-from arcstack.web.drawings.spring_charts import height_chart, load_chart, surge_chart
-from arcstack.web.drawings.train_charts import coil_frames, price_chart, sweep_chart, trace_chart
 
 SOUND, FAILING = demo_builds()
 CTX = assess(SOUND).sides["intake"]

@@ -16,15 +16,15 @@ from arcstack.errors import CurveConflict
 from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.services import Current
 from arcstack.units import System
+from arcstack.web.charts.curves import cam_chart, clearance_chart
+from arcstack.web.charts.gas import gas_chart
+from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
+from arcstack.web.charts.train import price_chart, sweep_chart
 from arcstack.web.drawings.crown import crown, lobe_picture
-from arcstack.web.drawings.curves import cam_chart, clearance_chart
 from arcstack.web.drawings.force_map import force_map
-from arcstack.web.drawings.gas_chart import gas_chart
 from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
-from arcstack.web.drawings.spring_charts import height_chart, load_chart, surge_chart
-from arcstack.web.drawings.train_charts import price_chart, sweep_chart
 from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.events import centreline_deg, tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage

@@ -7,7 +7,7 @@ from arcstack.build import SIDES
 from arcstack.errors import FieldError, NotFound, StaleRevision
 from arcstack.services import CamLibrary, Use
 from arcstack.web import links
-from arcstack.web.drawings.curves import compare_chart
+from arcstack.web.charts.curves import compare_chart
 from arcstack.web.pages.bench import around
 from arcstack.web.session import assessed, current_system, current_who, workshop
 from arcstack.web.view.compare import MOST, table, tried

@@ -16,8 +16,8 @@ from arcstack.errors import CurveConflict
 from arcstack.mech.control import cam_rad_per_s
 from arcstack.services import Progress, State
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
+from arcstack.web.charts.train import coil_frames, sweep_chart, trace_chart
 from arcstack.web.drawings.force_map import ForceMap, force_map
-from arcstack.web.drawings.train_charts import coil_frames, sweep_chart, trace_chart
 from arcstack.web.pages.bench import around, open_bench, swapped
 from arcstack.web.session import assessed, current_system, sweeps, workshop
 from arcstack.web.view.layout import BY_NAME

@@ -11,15 +11,9 @@ from arcstack.errors import CurveConflict
 from arcstack.mech import timing
 from arcstack.mech.cam.law import Array
 from arcstack.mech.piston import piston_drop_mm
-from arcstack.units import LENGTH, Dimension, System, show
+from arcstack.units import LENGTH, System, show
 from arcstack.units.convert import factor
-
-Chart = dict[str, Any]
-
-
-def _scaled(values: Array, dimension: Dimension, system: System) -> list[float | None]:
-    unit = factor(dimension, dimension.unit(system))
-    return [None if math.isnan(v) else round(float(v) / unit, 4) for v in values]
+from arcstack.web.charts.series import STYLES, Chart, scaled
 
 
 def clearance_chart(ctx: Context, system: System) -> Chart | None:
@@ -38,16 +32,16 @@ def clearance_chart(ctx: Context, system: System) -> Chart | None:
     phased = abs(swept.phaser_rad) > 1e-9
     worst = swept if phased else parked
     series = [
-        {"name": "Room to the piston", "style": "piston", "y": _scaled(room, LENGTH, system)},
-        {"name": "Valve, parked", "style": "valve", "y": _scaled(at_rest, LENGTH, system)},
+        {"name": "Room to the piston", "style": "piston", "y": scaled(room, LENGTH, system)},
+        {"name": "Valve, parked", "style": "valve", "y": scaled(at_rest, LENGTH, system)},
     ]
     if phased:
-        series.append({"name": "Valve, phased", "style": "phased", "y": _scaled(moved, LENGTH, system)})
+        series.append({"name": "Valve, phased", "style": "phased", "y": scaled(moved, LENGTH, system)})
     series.append(
         {
             "name": "Gap, phased" if phased else "Gap",
             "style": "gap",
-            "y": _scaled(room - (moved if phased else at_rest), LENGTH, system),
+            "y": scaled(room - (moved if phased else at_rest), LENGTH, system),
         }
     )
     where = math.degrees(worst.crank_rad)
@@ -111,9 +105,6 @@ def _has_curve(ctx: Context) -> bool:
     except (MissingInput, CurveConflict):
         return False
     return True
-
-
-STYLES = ("valve", "other", "gap", "green", "red", "violet")
 
 
 def compare_chart(cams: list[tuple[str, Context]], system: System) -> Chart | None:

@@ -1,7 +1,7 @@
 """Series of the elastic train: over speed, and through one turn."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -15,7 +15,7 @@ from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import Array
 from arcstack.units import FORCE, LENGTH, POWER, STRESS, TORQUE, VELOCITY, Dimension, System
 from arcstack.units.convert import factor
-from arcstack.web.drawings.curves import STYLES, Chart
+from arcstack.web.charts.series import STYLES, Chart, scaled
 
 Take = Callable[[AtSpeed], float]
 
@@ -28,11 +28,6 @@ _OVER_SPEED: tuple[tuple[str, Dimension, Take, str, int], ...] = (
 )
 
 
-def _in(values: Sequence[float] | Array, dimension: Dimension, system: System, digits: int = 4) -> list[float | None]:
-    unit = factor(dimension, dimension.unit(system))
-    return [None if math.isnan(v) else round(float(v) / unit, digits) for v in values]
-
-
 def sweep_chart(ctx: Context, answer: Answer, system: System) -> Chart:
     """Each figure of the sweep over speed, with the band that assumed stiffness and damping leave."""
     rows = answer.rows[elastic.AS_BUILT]
@@ -40,14 +35,14 @@ def sweep_chart(ctx: Context, answer: Answer, system: System) -> Chart:
     panels = []
     for name, dimension, take, style, tall in _OVER_SPEED:
         own = [take(r) for r in rows]
-        series: dict[str, Any] = {"name": name, "style": style, "y": _in(own, dimension, system)}
+        series: dict[str, Any] = {"name": name, "style": style, "y": scaled(own, dimension, system)}
         all_of = [own]
         for name_of, others in answer.rows.items():
             if name_of != elastic.AS_BUILT:
                 all_of.append(list(np.interp(speeds, [r.rpm for r in others], [take(r) for r in others])))
         if len(all_of) > 1:
-            series["low"] = _in(np.array(all_of).min(axis=0), dimension, system)
-            series["high"] = _in(np.array(all_of).max(axis=0), dimension, system)
+            series["low"] = scaled(np.array(all_of).min(axis=0), dimension, system)
+            series["high"] = scaled(np.array(all_of).max(axis=0), dimension, system)
         panel: dict[str, Any] = {
             "name": f"{name.lower()}, {dimension.unit(system)}",
             "decimals": dimension.decimals(system),
@@ -110,7 +105,7 @@ def trace_chart(ctx: Context, trace: Trace, system: System) -> Chart:
     )
 
     def series(name: str, style: str, values: Array, dimension: Dimension) -> dict[str, Any]:
-        return {"name": name, "style": style, "y": _in(values[shown], dimension, system, 4)}
+        return {"name": name, "style": style, "y": scaled(values[shown], dimension, system, 4)}
 
     def panel(dimension: Dimension, tall: int, *rows: dict[str, Any], words: str) -> dict[str, Any]:
         unit = dimension.unit(system)
@@ -206,7 +201,7 @@ def price_chart(packs: list[Tried], system: System) -> Chart | None:
         if all(math.isnan(row[i]) for _, _, _, rows in worked for row in rows):
             continue
         series = [
-            {"name": p.name, "style": style, "y": _in([r[i] for r in rows], dimension, system)}
+            {"name": p.name, "style": style, "y": scaled([r[i] for r in rows], dimension, system)}
             for p, style, _, rows in worked
         ]
         panels.append(

@@ -1,6 +1,5 @@
 """Series of the springs: load over height, the height sweep, surge over speed."""
 
-import math
 from contextlib import suppress
 from typing import Any
 
@@ -10,17 +9,11 @@ from arcstack.assess import cam, spring, surge
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.height_sweep import HeightSweep
 from arcstack.errors import CurveConflict
-from arcstack.mech.cam.law import Array
 from arcstack.mech.spring.table import TableSpring
 from arcstack.units import FORCE, LENGTH, STRESS, Dimension, System
 from arcstack.units.convert import factor
-from arcstack.web.drawings.curves import Chart
-from arcstack.web.drawings.train_charts import speed_marks
-
-
-def _in(values: Array | list[float], dimension: Dimension, system: System) -> list[float | None]:
-    unit = factor(dimension, dimension.unit(system))
-    return [None if not math.isfinite(v) else round(float(v) / unit, 4) for v in values]
+from arcstack.web.charts.series import Chart, scaled
+from arcstack.web.charts.train import speed_marks
 
 
 def load_chart(ctx: Context, system: System) -> Chart | None:
@@ -40,11 +33,13 @@ def load_chart(ctx: Context, system: System) -> Chart | None:
     loads = {n: np.maximum(np.asarray(lines[n].curve.load_N(heights - moved[n])), 0.0) for n in names}
     series: list[dict[str, Any]] = []
     if len(names) > 1:
-        series.append({"name": "Pack", "style": "gap", "y": _in(np.sum(list(loads.values()), axis=0), FORCE, system)})
+        series.append(
+            {"name": "Pack", "style": "gap", "y": scaled(np.sum(list(loads.values()), axis=0), FORCE, system)}
+        )
     for name, style in zip(names, ("valve", "other"), strict=False):
         solid = solids.get(name)
         held = loads[name] if solid is None else np.where(heights - moved[name] >= solid - 1e-9, loads[name], np.nan)
-        series.append({"name": name.capitalize(), "style": style, "y": _in(held, FORCE, system)})
+        series.append({"name": name.capitalize(), "style": style, "y": scaled(held, FORCE, system)})
     marks: list[dict[str, Any]] = [{"x": closed["outer"], "text": "installed", "strong": True}]
     with suppress(MissingInput):
         marks.append({"x": closed["outer"] - cam.net_lift(ctx).value, "text": "open", "strong": True})
@@ -55,7 +50,7 @@ def load_chart(ctx: Context, system: System) -> Chart | None:
         points = _points(ctx, name, lines[name].curve)
         if points:
             before: list[float | None] = [None] * len(x)
-            taken = before + _in([load for _, load in points], FORCE, system)
+            taken = before + scaled([load for _, load in points], FORCE, system)
             series.append({"name": f"{name.capitalize()}, as taken", "style": style, "dots": True, "y": taken})
             x += [height + moved[name] for height, _ in points]
     for row in series:
@@ -106,7 +101,7 @@ def height_chart(swept: HeightSweep, system: System) -> Chart:
     panels = []
     for kind, words, dimension in _KINDS:
         series = [
-            {"name": label, "style": _STYLES[label], "y": _in(values, dimension, system)}
+            {"name": label, "style": _STYLES[label], "y": scaled(values, dimension, system)}
             for k, label, values in swept.curves
             if k == kind
         ]

@@ -1,7 +1,5 @@
 """Pressures over the cycle as assumed, and what they do to both closed valves."""
 
-import math
-
 import numpy as np
 
 from arcstack.assess.context import Context, MissingInput
@@ -9,8 +7,7 @@ from arcstack.assess.gas_cycle import cycle
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.law import Array
 from arcstack.units import FORCE, GAUGE_PRESSURE, Dimension, System
-from arcstack.units.convert import factor
-from arcstack.web.drawings.curves import Chart
+from arcstack.web.charts.series import Chart, scaled
 
 
 def gas_chart(ctx: Context, system: System) -> Chart | None:
@@ -29,12 +26,7 @@ def gas_chart(ctx: Context, system: System) -> Chart | None:
     crank = np.radians(degrees)
 
     def series(name: str, style: str, values: Array, dimension: Dimension) -> dict[str, object]:
-        unit = factor(dimension, dimension.unit(system))
-        return {
-            "name": name,
-            "style": style,
-            "y": [None if math.isnan(v) else round(float(v) / unit, 3) for v in values],
-        }
+        return {"name": name, "style": style, "y": scaled(values, dimension, system, 3)}
 
     pressures = [
         series("Intake port", "valve", found.intake_port(crank), GAUGE_PRESSURE),

@@ -1,0 +1,1 @@
+"""Series worked on the server and drawn in the browser."""
