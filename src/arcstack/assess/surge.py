@@ -120,7 +120,7 @@ def ringing(ctx: Context) -> list[Ringing]:
     top = max(ctx.build.brief.overspeed.value if ctx.build.brief.overspeed else 0.0, limiter) * 1.05
     lift = harmonics(ctx)
     loads = spring.open_loads(ctx)
-    rub = friction(ctx).value / len(coiled(ctx))
+    rub = friction(ctx).value
     rows = []
     for at, (name, own) in enumerate(zip(coiled(ctx), frequencies(ctx), strict=True)):
         rate, share = own_rate(ctx, name).value, loads[min(at, len(loads) - 1)].value * AVOID_SHARE

@@ -61,7 +61,8 @@ class Train:
     """What the model turns: law of lift at the valve before lash, mm; mass without the springs' own coils, kg.
 
     Contact of cam and valve is ``stiffness`` with ``damping_ratio`` of critical; so is that of valve and seat.
-    ``friction_N`` rubs along the coils of each spring; ``coil_damping`` is the springs' own, of critical.
+    ``friction_N`` rubs along the coils, in all: of the two springs on each other, or of one on a still coil;
+    ``coil_damping`` is the springs' own, of critical.
     """
 
     valve_law: LiftLaw
@@ -105,7 +106,7 @@ class Train:
                 seat,
                 2.0 * self.seat_damping_ratio * math.sqrt(seat * m),
                 self.opening_force_N,
-                self.friction_N / max(len(self.springs), 1),
+                self.friction_N,
                 self.coil_damping,
             ]
         )
