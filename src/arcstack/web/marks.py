@@ -1,5 +1,7 @@
 """Verdict marks: a shape for each level, solid when proven, dashed on paper."""
 
+from functools import cache
+
 from markupsafe import Markup
 
 from arcstack.checks import Level
@@ -12,6 +14,7 @@ _SHAPES = {
 }
 
 
+@cache
 def mark(level: Level, proven: bool, size: int = 18) -> Markup:
     """The mark as inline SVG, with its words for those who cannot see it."""
     words = level.value if level is Level.OPEN else f"{level.value}, {'proven' if proven else 'on paper'}"
