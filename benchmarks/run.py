@@ -22,6 +22,7 @@ from scipy.integrate import solve_ivp
 
 from arcstack.assess import assess, elastic
 from arcstack.build import change
+from arcstack.cli import settle
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
 from arcstack.dynamics.model import Chain, Train
@@ -229,6 +230,7 @@ def _row(name: str, value: float, budget: float, unit: str, yard: float) -> str:
 
 
 def main() -> None:
+    settle()
     yard = statistics.median(times(yardstick, 30))
     rows: list[tuple[str, float, float, str]] = [
         ("every check of one build, both sides", checks(), 15, "ms"),
