@@ -51,6 +51,8 @@ class Context:
         self.practice = practice
         self.sweeps = sweeps
         self.memo: dict[str, Any] = {}
+        self._entries: dict[tuple[str, str], Figure] = {}
+        self._limits: dict[str, Limit] = {}
         self._other: Context | None = None
 
     def with_stack_of(self, build: Build) -> "Context":
@@ -91,9 +93,14 @@ class Context:
         full = self.path(path)
         spec = FIELDS[full].quantity
         assert spec is not None
+        made = self._entries.get((full, symbol))
+        if made is not None:
+            return made
         entry = get(self.build, full)
         if isinstance(entry, Entry):
-            return Figure(symbol, spec.label, entry.value, spec.dimension, entry.evidence, full, note=entry.typed)
+            made = Figure(symbol, spec.label, entry.value, spec.dimension, entry.evidence, full, note=entry.typed)
+            self._entries[(full, symbol)] = made
+            return made
         if default is None:
             raise MissingInput(Missing(full, spec.label))
         return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why)
@@ -119,6 +126,11 @@ class Context:
 
     def limit(self, key: str) -> Limit:
         """The practice's limit for this side, with this build's override where there is one."""
+        if key not in self._limits:
+            self._limits[key] = self._limit(key)
+        return self._limits[key]
+
+    def _limit(self, key: str) -> Limit:
         spec = self.practice.limit(key, self.side_name)
         override = self.build.overrides.get(f"{key}@{self.side_name}") or self.build.overrides.get(key)
         low, high, reason, origin = spec.low, spec.high, spec.reason, self.practice.name

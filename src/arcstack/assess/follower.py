@@ -17,6 +17,9 @@ from arcstack.units import ANGLE, FORCE, LENGTH, SPEED, STRESS, VELOCITY, show
 
 CRANKING_RPM = 250.0
 
+NOSE_RAD = math.radians(5.0)
+"""Cam angle to either side that counts as the nose."""
+
 SPITS_SHIMS_RPM = 7500.0
 """Limiter above which a shim over the bucket gets its caution; builders put it between 7,000 and 8,000."""
 
@@ -64,8 +67,10 @@ def least_radius(ctx: Context) -> Figure:
     )
 
 
-def _gas_on_opening(ctx: Context, angles: Array) -> Array:
-    """Force of the cylinder on an opening exhaust valve, fading as it opens."""
+@figure
+def _gas_on_opening(ctx: Context) -> Array:
+    """Force of the cylinder on an opening exhaust valve over the lobe, fading as it opens."""
+    angles, _ = curvature(ctx)
     against = gas.opening_load(ctx).value
     if against == 0.0:
         return np.zeros(len(angles))
@@ -76,15 +81,31 @@ def _gas_on_opening(ctx: Context, angles: Array) -> Array:
 
 def pressure_at(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float, float]:
     """Greatest contact pressure at a speed: MPa, cam angle, force."""
-    angles, radius = curvature(ctx)
-    width = ctx.entry("cam.lobe_width", "w")
-    force = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx, angles)
-    where = np.abs(angles) <= math.radians(5.0) if near_nose else np.ones(len(angles), dtype=bool)
-    pressure = np.where(where, contact.hertz_line_MPa(force, width.value, radius), 0.0)
+    angles, _ = curvature(ctx)
+    force, pressure = _over_the_lobe(ctx, rpm)
+    if near_nose:
+        pressure = np.where(np.abs(angles) <= NOSE_RAD, pressure, 0.0)
     if np.any(np.isnan(pressure)):
         raise MissingInput(Missing(ctx.path("cam.base_circle"), "A base circle that leaves no negative radius"))
     at = int(np.argmax(pressure))
     return float(pressure[at]), float(angles[at]), float(force[at])
+
+
+def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
+    """Contact force and pressure over the lobe at a speed, worked once for each speed."""
+    known = _by_speed(ctx)
+    if rpm not in known:
+        _, radius = curvature(ctx)
+        width = ctx.entry("cam.lobe_width", "w")
+        force = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
+        pressure = contact.hertz_line_MPa(force, width.value, radius)
+        known[rpm] = force, pressure
+    return known[rpm]
+
+
+@figure
+def _by_speed(_ctx: Context) -> dict[float, tuple[Array, Array]]:
+    return {}
 
 
 @figure
