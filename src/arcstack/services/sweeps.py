@@ -100,7 +100,8 @@ class Sweeps:
 
     def _work(self, job: _Job) -> None:
         warm.wait()
-        if job.stop.is_set() or self._dropped(job):
+        if job.stop.is_set() or job.forsaken():
+            self._drop(job)
             return
         job.state = State.RUNNING
 
@@ -110,20 +111,18 @@ class Sweeps:
         try:
             found = work_out(job.question, count, lambda: job.stop.is_set() or job.forsaken())
         except Stopped:
-            self._dropped(job)
+            self._drop(job)
             return
         except (ArithmeticError, ValueError) as error:
             job.state, job.told = State.FAILED, str(error)
             return
         self._keep(job.question, found)
 
-    def _dropped(self, job: _Job) -> bool:
-        """Forget a job that nobody asks for any more, so that it can be asked for anew; tells whether it was one."""
-        if job.stop.is_set() or not job.forsaken():
-            return False
+    def _drop(self, job: _Job) -> None:
+        """Forget a job that nobody waited for, to be asked for anew; one that was told to stop stays known."""
         with self._lock:
-            self._jobs.pop(job.question.key, None)
-        return True
+            if not job.stop.is_set():
+                self._jobs.pop(job.question.key, None)
 
     def _keep(self, question: Question, found: Answer) -> None:
         with self._lock:
