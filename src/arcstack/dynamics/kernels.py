@@ -53,6 +53,12 @@ def _follower(angle: float, start: float, step: float, lift: Array, slope: Array
 
 
 @_compiled
+def _padded(nodes: int) -> int:
+    """So many that the links between them come in whole eights, as the machine takes them; the rest lie idle."""
+    return (nodes + 6) // 8 * 8 + 1
+
+
+@_compiled
 def _lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
     """All springs in one row of nodes, each from its top at the valve to its foot on the head.
 
@@ -64,7 +70,7 @@ def _lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
     tops = np.zeros(n_springs + 1, np.int64)
     for s in range(n_springs):
         tops[s + 1] = tops[s] + int(springs[s, 5]) + 2
-    nodes = tops[n_springs]
+    nodes = _padded(tops[n_springs])
     load, k, q, c = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     solid, stop, per_mass, share = np.full(nodes, 1e9), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     preload, moving = -gas, mass
@@ -143,10 +149,16 @@ def run(
     load, k, q, c, solid, stop = links
     per_mass, share = nodes_of
     n_springs = springs.shape[0]
-    nodes = tops[n_springs]
+    nodes = _padded(tops[n_springs])
     u, v, v_half, a, force = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     paired = n_springs == 2 and springs[0, 5] == springs[1, 5]
 
+    n_links = nodes - 1
+    # each node's next one, as arrays of their own, so that the loops over links need no bounds looked after
+    u1, v1, a1, force1, per_mass1 = u[1:], v[1:], a[1:], force[1:], per_mass[1:]
+
+    turned = 2.0 * np.pi / steps
+    within = 0
     dt_fine = 2.0 * np.pi / (omega * steps)
     x = -preload / k_s
     if given.shape[0] > 0:
@@ -194,7 +206,7 @@ def run(
         for s in range(n_springs):
             u[tops[s]] = x
             v[tops[s]] = w
-        angle = first_angle + omega * dt_fine * (count % steps)
+        angle = first_angle + turned * within
         y_was = y
         f_was = f_cam
         y, slope_now = _follower(angle, start, step, lift, slope)
@@ -206,14 +218,12 @@ def run(
         f_seat = 0.0
         if x < 0.0:
             f_seat = max(0.0, -k_s * x - c_s * w)
-        for i in range(nodes - 1):
-            close = u[i] - u[i + 1]
-            force[i] = (
-                load[i]
-                + close * (k[i] + q[i] * close)
-                + c[i] * (v[i] - v[i + 1])
-                + stop[i] * max(close - solid[i], 0.0)
-            )
+        clashing = 0.0
+        for i in range(n_links):
+            close = u[i] - u1[i]
+            clash = stop[i] * max(close - solid[i], 0.0)
+            clashing += clash
+            force[i] = load[i] + close * (k[i] + q[i] * close) + c[i] * (v[i] - v1[i]) + clash
         pull = f_cam + f_seat + gas
         for s in range(n_springs):
             top, foot = tops[s], tops[s + 1] - 2
@@ -231,8 +241,8 @@ def run(
                         force[top + i - 1] - force[top + i] - rub / inner * slip / np.sqrt(slip * slip + _SLIP * _SLIP)
                     ) * per_mass[top + i]
         else:
-            for i in range(1, nodes):
-                a[i] = (force[i - 1] - force[i]) * per_mass[i]
+            for i in range(n_links):
+                a1[i] = (force[i] - force1[i]) * per_mass1[i]
         if stride > 0:
             for i in range(nodes):
                 v[i] = v_half[i] + half * a[i]
@@ -275,8 +285,9 @@ def run(
                 elif y < 0.0:
                     still_open = max(still_open, x)
                     fall = max(fall, -w)
-            for i in range(nodes - 1):
-                out[CLASH] = max(out[CLASH], stop[i] * (u[i] - u[i + 1] - solid[i]))
+            if clashing > 0.0:
+                for i in range(n_links):
+                    out[CLASH] = max(out[CLASH], stop[i] * (u[i] - u1[i] - solid[i]))
             if every > 0 and (count - last) % every == 0 and row < trace.shape[0]:
                 trace[row, 0] = angle
                 trace[row, 1] = y
@@ -289,9 +300,12 @@ def run(
             break
         # with the valve on its seat and the lobe away only the coils still ring, which a longer step follows as well
         stride = 1
-        if every == 0 and angle > lobe_end + _AWAY and x <= 0.0 and count % steps <= steps - 2 * _LONG:
+        if every == 0 and angle > lobe_end + _AWAY and x <= 0.0 and within <= steps - 2 * _LONG:
             stride = _LONG
         count += stride
+        within += stride
+        if within >= steps:
+            within -= steps
     if not landed:
         # thrown so far that it has not come back: what it falls with, and how far it stands open without its cam
         out[SEATING], out[BOUNCE] = fall, still_open
