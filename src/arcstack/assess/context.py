@@ -90,16 +90,16 @@ class Context:
 
     def entry(self, path: str, symbol: str, default: float | None = None, why: str = "") -> Figure:
         """The input at ``path`` as a figure; without it, ``default`` as an assumption, or ``MissingInput``."""
+        made = self._entries.get((path, symbol))
+        if made is not None:
+            return made
         full = self.path(path)
         spec = FIELDS[full].quantity
         assert spec is not None
-        made = self._entries.get((full, symbol))
-        if made is not None:
-            return made
         entry = get(self.build, full)
         if isinstance(entry, Entry):
             made = Figure(symbol, spec.label, entry.value, spec.dimension, entry.evidence, full, note=entry.typed)
-            self._entries[(full, symbol)] = made
+            self._entries[(path, symbol)] = made
             return made
         if default is None:
             raise MissingInput(Missing(full, spec.label))

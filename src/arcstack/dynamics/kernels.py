@@ -70,7 +70,7 @@ def _lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
     tops = np.zeros(n_springs + 1, np.int64)
     for s in range(n_springs):
         tops[s + 1] = tops[s] + int(springs[s, 5]) + 2
-    nodes = _padded(tops[n_springs])
+    nodes = _padded(int(tops[n_springs]))
     load, k, q, c = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     solid, stop, per_mass, share = np.full(nodes, 1e9), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     preload, moving = -gas, mass
@@ -149,7 +149,7 @@ def run(
     load, k, q, c, solid, stop = links
     per_mass, share = nodes_of
     n_springs = springs.shape[0]
-    nodes = _padded(tops[n_springs])
+    nodes = _padded(int(tops[n_springs]))
     u, v, v_half, a, force = np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes)
     paired = n_springs == 2 and springs[0, 5] == springs[1, 5]
 

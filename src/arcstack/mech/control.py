@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Protocol
 
 import numpy as np
@@ -67,7 +68,8 @@ class RigidTrain:
 
     def contact_force_N(self, cam_rad: Array, crank_rpm: float) -> Array:
         """Spring load + m·L″·ω² − gas force, on the lobe (net lift above zero); nan off it."""
-        return self._force_N(self.valve_law.evaluate(cam_rad), self.valve_law.evaluate(cam_rad, 2), crank_rpm)
+        lift, acceleration = self.valve_law.evaluate(cam_rad), self.valve_law.evaluate(cam_rad, 2)
+        return self._force_N(lift, acceleration, crank_rpm, self._closing_N(lift))
 
     def force_map_N(self, cam_rad: Array, crank_rpm: Array) -> Array:
         """The same at several speeds: a row a speed, a column an angle."""
@@ -80,12 +82,15 @@ class RigidTrain:
     def sampled_force_N(self, crank_rpm: float) -> Array:
         """The same at the law's samples, which are taken once for every speed."""
         law = samples(self.valve_law)
-        return self._force_N(law.lift, law.acceleration, crank_rpm)
+        return self._force_N(law.lift, law.acceleration, crank_rpm, self._sampled_closing_N)
 
-    def _force_N(self, lift: Array, acceleration: Array, crank_rpm: float) -> Array:
+    @cached_property
+    def _sampled_closing_N(self) -> Array:
+        return self._closing_N(samples(self.valve_law).lift)
+
+    def _force_N(self, lift: Array, acceleration: Array, crank_rpm: float, closing_N: Array) -> Array:
         inertia = self.mass_kg * acceleration * 1e-3 * cam_rad_per_s(crank_rpm) ** 2
-        force = self._closing_N(lift) + inertia
-        return np.where(lift > self.lash_mm, force, np.nan)
+        return np.where(lift > self.lash_mm, closing_N + inertia, np.nan)
 
     def _closing_N(self, lift: Array) -> Array:
         return self.pack.load_N(lift - self.lash_mm) - self.opening_force_N
@@ -112,26 +117,25 @@ class RigidTrain:
         (9385, 25.7)
         """
         coarse = samples(self.valve_law)
-        needed = self._needed_omega2(coarse.lift, coarse.acceleration)
+        needed = self._needed_omega2(coarse.lift, coarse.acceleration, self._sampled_closing_N)
         if not np.any(np.isfinite(needed)):
             return None
         best = int(np.argmin(needed))
         angles = coarse.angle
         fine = np.linspace(angles[max(best - 1, 0)], angles[min(best + 1, len(angles) - 1)], 101)
-        needed = self._needed_omega2(self.valve_law.evaluate(fine), self.valve_law.evaluate(fine, 2))
+        lift = self.valve_law.evaluate(fine)
+        needed = self._needed_omega2(lift, self.valve_law.evaluate(fine, 2), self._closing_N(lift))
         best = int(np.argmin(needed))
         return Separation(math.sqrt(max(float(needed[best]), 0.0)) * 60.0 / math.pi, float(fine[best]))
 
     def separation_rpm_about(self) -> float:
         """The separation speed to within a rpm or two: for bands, where many laws are tried."""
         law = samples(self.valve_law)
-        least = float(self._needed_omega2(law.lift, law.acceleration).min())
+        least = float(self._needed_omega2(law.lift, law.acceleration, self._sampled_closing_N).min())
         return math.sqrt(max(least, 0.0)) * 60.0 / math.pi if math.isfinite(least) else math.inf
 
-    def _needed_omega2(self, lift: Array, acceleration: Array) -> Array:
+    def _needed_omega2(self, lift: Array, acceleration: Array, closing_N: Array) -> Array:
         """ω² at which inertia uses up the closing force; infinite where the curve does not decelerate."""
         deceleration = -acceleration * 1e-3
         eligible = (deceleration > 1e-9) & (lift > self.lash_mm)
-        return np.where(
-            eligible, self._closing_N(lift) / (self.mass_kg * np.where(eligible, deceleration, 1.0)), np.inf
-        )
+        return np.where(eligible, closing_N / (self.mass_kg * np.where(eligible, deceleration, 1.0)), np.inf)

@@ -102,21 +102,23 @@ class ValveToPiston:
     def least_gap(self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0) -> LeastGap:
         """Least gap within 60 crank degrees of TDC over a range of phaser positions.
 
-        c(θ) = drop at TDC + piston drop·cos α − lift(θ), in steps of 0.1 degree, refined by a parabola.
+        c(θ) = drop at TDC + piston drop·cos α − lift(θ), in steps of 0.1 degree, refined by a parabola. The phaser
+        position is found first, in 17 steps and every half degree: the gap bends by less than a micrometre in that.
         """
-        crank, room = _NEAR_TDC, self._room
+        phaser = phaser_from_rad
+        if phaser_from_rad != phaser_to_rad:
+            tried = np.linspace(phaser_from_rad, phaser_to_rad, 17)
+            phaser = float(tried[np.argmin(self._gaps_mm(tried[:, None], lash_mm, slice(None, None, 5)).min(axis=1))])
+        gap = self._gaps_mm(phaser, lash_mm)
+        return LeastGap(*_parabola(_NEAR_TDC, gap, int(np.argmin(gap))), phaser)
+
+    def _gaps_mm(self, phaser_rad: Array | float, lash_mm: float, every: slice = slice(None)) -> Array:
+        """Gap near TDC over crank angle, for one phaser position or a column of them."""
         table, lift = lift_table(self.valve_law)
-        count = 1 if phaser_from_rad == phaser_to_rad else 17
-        best: LeastGap | None = None
-        for phaser in np.linspace(phaser_from_rad, phaser_to_rad, count):
-            cam = (crank - self.centreline_rad + phaser) / 2.0
-            net = np.maximum(np.interp(cam, table, lift, left=0.0, right=0.0) - lash_mm, 0.0)
-            gap = room - net
-            at = int(np.argmin(gap))
-            if best is None or gap[at] < best.gap_mm:
-                best = LeastGap(*_parabola(crank, gap, at), float(phaser))
-        assert best is not None
-        return best
+        cam = (_NEAR_TDC[every] - self.centreline_rad + phaser_rad) / 2.0
+        net = np.maximum(np.interp(cam, table, lift, left=0.0, right=0.0) - lash_mm, 0.0)
+        gaps: Array = self._room[every] - net
+        return gaps
 
 
 def _parabola(x: Array, y: Array, at: int) -> tuple[float, float]:
