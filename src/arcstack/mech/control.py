@@ -2,12 +2,13 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
-from arcstack.mech.cam.facts import samples
+from arcstack.mech.cam.facts import SAMPLED_RAD, samples
 from arcstack.mech.cam.law import Array, LiftLaw
 
 
@@ -43,6 +44,19 @@ class Separation:
 
     rpm: float
     cam_rad: float
+
+
+@lru_cache(maxsize=256)
+def _decelerating(law: LiftLaw, lash_mm: float) -> tuple[Array, Array, Array]:
+    """Cam angle (rad), net lift (mm) and deceleration (m/rad²) at those samples where the spring is needed."""
+    taken = samples(law)
+    needs = _needs_spring(taken.lift, taken.acceleration, lash_mm)
+    return taken.angle[needs], taken.lift[needs] - lash_mm, -taken.acceleration[needs] * 1e-3
+
+
+def _needs_spring(lift: Array, acceleration: Array, lash_mm: float) -> NDArray[np.bool_]:
+    needs: NDArray[np.bool_] = (acceleration < -1e-6) & (lift > lash_mm)
+    return needs
 
 
 @dataclass(frozen=True)
@@ -116,26 +130,25 @@ class RigidTrain:
         >>> round(found.rpm), round(math.degrees(abs(found.cam_rad)), 1)
         (9385, 25.7)
         """
-        coarse = samples(self.valve_law)
-        needed = self._needed_omega2(coarse.lift, coarse.acceleration, self._sampled_closing_N)
-        if not np.any(np.isfinite(needed)):
+        angles, needed = self._needed_omega2
+        if not len(needed):
             return None
+        about = angles[np.argmin(needed)]
+        start, end = self.valve_law.support_rad
+        fine = np.linspace(max(about - SAMPLED_RAD, start), min(about + SAMPLED_RAD, end), 101)
+        lift, acceleration = self.valve_law.evaluate(fine), self.valve_law.evaluate(fine, 2)
+        needs = _needs_spring(lift, acceleration, self.lash_mm)
+        needed = self._closing_N(lift[needs]) / (self.mass_kg * -acceleration[needs] * 1e-3)
         best = int(np.argmin(needed))
-        angles = coarse.angle
-        fine = np.linspace(angles[max(best - 1, 0)], angles[min(best + 1, len(angles) - 1)], 101)
-        lift = self.valve_law.evaluate(fine)
-        needed = self._needed_omega2(lift, self.valve_law.evaluate(fine, 2), self._closing_N(lift))
-        best = int(np.argmin(needed))
-        return Separation(math.sqrt(max(float(needed[best]), 0.0)) * 60.0 / math.pi, float(fine[best]))
+        return Separation(math.sqrt(max(float(needed[best]), 0.0)) * 60.0 / math.pi, float(fine[needs][best]))
 
     def separation_rpm_about(self) -> float:
         """The separation speed to within a rpm or two: for bands, where many laws are tried."""
-        law = samples(self.valve_law)
-        least = float(self._needed_omega2(law.lift, law.acceleration, self._sampled_closing_N).min())
-        return math.sqrt(max(least, 0.0)) * 60.0 / math.pi if math.isfinite(least) else math.inf
+        _, needed = self._needed_omega2
+        return math.sqrt(max(float(needed.min()), 0.0)) * 60.0 / math.pi if len(needed) else math.inf
 
-    def _needed_omega2(self, lift: Array, acceleration: Array, closing_N: Array) -> Array:
-        """ω² at which inertia uses up the closing force; infinite where the curve does not decelerate."""
-        deceleration = -acceleration * 1e-3
-        eligible = (deceleration > 1e-9) & (lift > self.lash_mm)
-        return np.where(eligible, closing_N / (self.mass_kg * np.where(eligible, deceleration, 1.0)), np.inf)
+    @property
+    def _needed_omega2(self) -> tuple[Array, Array]:
+        """Cam angles where the lobe decelerates the valve, and ω² at which inertia uses up the closing force there."""
+        angles, net_lift, deceleration = _decelerating(self.valve_law, self.lash_mm)
+        return angles, (self.pack.load_N(net_lift) - self.opening_force_N) / (self.mass_kg * deceleration)

@@ -34,9 +34,13 @@ def lift_table(law: LiftLaw) -> tuple[Array, Array]:
     return angles, lift
 
 
+SAMPLED_RAD = math.radians(0.25)
+"""Cam angle between samples, at most."""
+
+
 @dataclass(frozen=True)
 class Samples:
-    """A law every quarter of a cam degree: angle (rad), lift, velocity and acceleration per cam rad, read-only."""
+    """A law every ``SAMPLED_RAD``: angle (rad), lift, velocity and acceleration per cam rad, read-only."""
 
     angle: Array
     lift: Array
@@ -47,7 +51,7 @@ class Samples:
 @lru_cache(maxsize=128)
 def samples(law: LiftLaw) -> Samples:
     """The law's samples, taken once."""
-    angle = grid(law, math.radians(0.25))
+    angle = grid(law, SAMPLED_RAD)
     columns = [angle, *(law.evaluate(angle, order) for order in range(3))]
     for column in columns:
         column.setflags(write=False)
