@@ -326,7 +326,25 @@ function bindDrop() {
   });
 }
 
+const WHICH_MARGINS = "arc-stack:margins";
+
+/** All margins of the side, or those of this stage and what fails elsewhere; the choice stays with the browser. */
+function showMargins(chosen = localStorage.getItem(WHICH_MARGINS) ?? "all") {
+  const margins = $("#margins");
+  if (!margins) return;
+  localStorage.setItem(WHICH_MARGINS, chosen);
+  margins.dataset.which = chosen;
+  for (const button of margins.querySelectorAll("[data-show]")) {
+    button.setAttribute("aria-pressed", String(button.dataset.show === chosen));
+  }
+}
+
 function bindPage() {
+  showMargins();
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-show]");
+    if (button) showMargins(button.dataset.show);
+  });
   bindDrop();
   document.addEventListener("input", (event) => {
     const shows = event.target.dataset?.shows;
@@ -341,6 +359,7 @@ function bindPage() {
     }
     if ($("#frames")) readFrames();
     $(".stale")?.focus();
+    showMargins();
   });
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-open-keys]")) $("#keys").showModal();
@@ -360,6 +379,7 @@ function bindPage() {
       : key === "s" ? "[data-other-side]"
       : key === "u" ? '[data-units] button[aria-pressed="false"]'
       : key === "z" ? "#undo:not([disabled])"
+      : key === "m" ? '[data-show][aria-pressed="false"]'
       : null;
     if (!to) return;
     event.preventDefault();

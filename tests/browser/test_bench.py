@@ -188,3 +188,28 @@ def test_nothing_scrolls_sideways(page: Page, site: Site, stage: str, width: int
     inner = page.evaluate("(w => w.scrollWidth - w.clientWidth)(document.querySelector('.work'))")
     assert over <= 0
     assert inner <= 0
+
+
+def test_margins_of_one_stage_keep_what_fails_elsewhere_in_sight(page: Page, site: Site) -> None:
+    build = site.failing()
+    opened(page, site.stage(build, "clearance"))
+    own, failing, other = (
+        page.locator(f"[id='g-{check}']") for check in ("piston.clearance", "spring.reserve.inner", "timing.overlap")
+    )
+    expect(other).to_be_visible()
+    page.keyboard.press("Alt+m")
+    expect(other).to_be_hidden()
+    expect(own).to_be_visible()
+    expect(failing).to_be_visible()
+    # the choice outlives an edit's swap, another stage and a reload
+    put(page, "intake.clearance.drop_at_tdc", "6.1")
+    expect(page.locator("[data-show='here']")).to_have_attribute("aria-pressed", "true")
+    expect(other).to_be_hidden()
+    opened(page, site.stage(build, "cam"))
+    expect(other).to_be_visible()
+    expect(own).to_be_hidden()
+    opened(page, site.stage(build, "brief"))
+    expect(own).to_be_visible()
+    opened(page, site.stage(build, "cam"))
+    page.locator("[data-show='all']").click()
+    expect(own).to_be_visible()

@@ -185,7 +185,7 @@ def test_each_pack_is_turned_in_the_background(browser: Browser) -> None:
         if "Turning the elastic train" not in page:
             break
         time.sleep(0.05)
-    row = page[page.index("Parts, elastic") : page.index("Separation, settled")]
+    row = page[page.index("Elastic separation") : page.index("Separation, settled")]
     assert row.count("rpm") == 3
     assert "8,806 rpm" in row
     # the beehive is light and weak: it parts first, and fails
@@ -279,14 +279,14 @@ def test_revisions_are_compared_without_what_still_turns(browser: Browser) -> No
     at = f"/builds/{browser.failing}/intake/revisions?first=1&second=2"
     page = browser.get(at)
     if "is being turned" in page:
-        assert "Parts, elastic, exhaust" not in page
+        assert "Elastic separation, exhaust" not in page
     for _ in range(200):
         page = browser.get(at)
         if "is being turned" not in page:
             break
         time.sleep(0.05)
     # the exhaust parts at 8,382 rpm: past 8,300, short of 8,400
-    assert re.search(r"Parts, elastic, exhaust.*fail.*→.*tight", page)
+    assert re.search(r"Elastic separation, exhaust.*fail.*→.*tight", page)
 
 
 def test_the_stated_speed_says_when_it_is_proven(browser: Browser) -> None:

@@ -14,7 +14,7 @@ from arcstack.services import Kept
 from arcstack.units import ANGLE, FORCE, LENGTH, System
 from arcstack.web.view.compare import table, tried
 from arcstack.web.view.layout import stage_of
-from arcstack.web.view.margins import WIDTH, margins
+from arcstack.web.view.margins import WIDTH, margins, share
 from arcstack.web.view.rows import FIGURE_LABELS, beneath, field_row, number_text
 from arcstack.web.view.working import inputs, lines, substitute
 from tests.web.conftest import Browser
@@ -66,6 +66,16 @@ def test_margins_put_the_worst_first_and_the_unjudged_last() -> None:
     for g in gauges:
         assert g.at is None or 0 <= g.at <= WIDTH
         assert all(0 <= t <= WIDTH for t in g.ticks)
+
+
+def test_a_stages_share_of_the_margins_counts_what_fails_elsewhere() -> None:
+    gauges = margins(assess(FAILING), "intake", System.MM)
+    of_clearance = share(gauges, "clearance", "Clearance")
+    assert of_clearance is not None
+    assert of_clearance.here == sum(g.verdict.stage == "clearance" for g in gauges) > 1
+    # inner reserve fails too, on another stage
+    assert of_clearance.failing_elsewhere == 1
+    assert share(gauges, "brief", "Brief") is None
 
 
 def test_an_open_margin_names_what_it_needs() -> None:

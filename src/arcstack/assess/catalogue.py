@@ -75,7 +75,7 @@ _ROWS = (
     Check("control.overspeed", "Held at overspeed", "control", "Contact force left on the lobe at overspeed."),
     Check(
         "control.elastic_separation",
-        "Parts, elastic",
+        "Elastic separation",
         "control",
         "Speed at which flex and surge part valve and cam.",
     ),

@@ -165,7 +165,7 @@ def separation(ctx: Context) -> Figure:
         note += f" Assumed stiffness and damping leave {show(min(each), SPEED)} to {show(max(each), SPEED)} open."
     return Figure.calculated(
         "n_e",
-        "Parts, elastic train",
+        "Separation, elastic train",
         each[0],
         SPEED,
         "first n at which valve and cam part by more than g on the lobe",
@@ -190,7 +190,9 @@ def parting(ctx: Context) -> Figure:
         raise Working
     gap = parting_gap(ctx)
     value = _parts(found.rows[AS_BUILT], gap.value)
-    return Figure.calculated("n_e", "Parts, elastic train", value, SPEED, "as the elastic verdict", *_inputs(ctx), gap)
+    return Figure.calculated(
+        "n_e", "Separation, elastic train", value, SPEED, "as the elastic verdict", *_inputs(ctx), gap
+    )
 
 
 @figure

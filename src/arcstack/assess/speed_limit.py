@@ -82,15 +82,15 @@ def _limits(ctx: Context, separation_rpm: float, rows: Sequence[AtSpeed] | None)
     assert share is not None
     limiter = [
         Holds("control.force_reserve", "Force reserve", separation_rpm / math.sqrt(reserve)),
-        Holds("control.separation", "Separation", separation_rpm / share),
+        Holds("control.separation", "Rigid separation", separation_rpm / share),
     ]
-    overspeed = [Holds("control.overspeed", "Held at overspeed", separation_rpm)]
+    overspeed = [Holds("control.overspeed", "Rigid separation", separation_rpm)]
     if rows is None:
         return SpeedLimit(limiter, overspeed, elastic=False)
     parts, top = parting_rpm(rows, elastic.parting_gap(ctx).value), rows[-1].rpm
     own = ctx.limit("control.elastic_separation").low
     assert own is not None
-    title = "Parts, elastic"
+    title = "Elastic separation"
     limiter.append(Holds("control.elastic_separation", title, (parts or top) / own, parts is not None))
     overspeed.append(Holds("control.elastic_separation", title, parts or top, parts is not None))
     others: tuple[tuple[str, str, Callable[[AtSpeed], float]], ...] = (

@@ -28,7 +28,7 @@ from arcstack.web.drawings.section import section
 from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.events import centreline_deg, tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage
-from arcstack.web.view.margins import WIDTH, margins
+from arcstack.web.view.margins import WIDTH, margins, share
 from arcstack.web.view.motion import motion_rows
 from arcstack.web.view.pack_fields import pack_groups
 from arcstack.web.view.rows import FIGURE_LABELS, FieldGroup, field_row, figure_row
@@ -69,6 +69,7 @@ def groups(bench: Bench, system: System) -> list[FieldGroup]:
 
 def around(current: Current, side: str, assessment: Assessment, system: System, stage: str = "") -> dict[str, Any]:
     """What the frame shows: stages with their marks, margins, top line."""
+    gauges = margins(assessment, side, system)
     return {
         "build": current.build,
         "build_id": current.id,
@@ -82,7 +83,8 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
         ],
         "assessment": assessment,
         "practice": assessment.practice,
-        "gauges": margins(assessment, side, system),
+        "gauges": gauges,
+        "share": share(gauges, stage, BY_NAME[stage].title) if stage in BY_NAME else None,
         "gauge_width": WIDTH,
         "waits": waits(assessment.sides[side]),
         "undo_to": workshop().undo_target(current.id),

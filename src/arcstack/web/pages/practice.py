@@ -29,7 +29,7 @@ _OTHERS = {
     "stack.installed_height": "Installed height, off target",
     "lift.net": "Net lift ÷ head diameter",
     "control.separation": "Separation ÷ limiter",
-    "control.elastic_separation": "Parts, elastic ÷ limiter",
+    "control.elastic_separation": "Elastic separation ÷ limiter",
     "control.parting_gap": "Gap that counts as parted",
     "control.nose_pressure": "Nose, usual speed ÷ materials’ limit",
     "control.friction_coefficient": "Assumed friction of follower on lobe",

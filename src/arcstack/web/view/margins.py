@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from arcstack.assess import Assessment
-from arcstack.checks import Limit, Sense, Verdict
+from arcstack.checks import Level, Limit, Sense, Verdict
 from arcstack.units import Shown, System, show
 
 WIDTH = 300
@@ -28,6 +28,23 @@ class Gauge:
 def margins(assessment: Assessment, side: str, system: System) -> list[Gauge]:
     """The side's gauges, tightest first; what the practice does not judge comes last."""
     return [_gauge(v, system) for v in assessment.tightest_first(side)]
+
+
+@dataclass(frozen=True)
+class Share:
+    """How many of the side's gauges are of one stage, and how many of the others fail."""
+
+    title: str
+    here: int
+    failing_elsewhere: int
+
+
+def share(gauges: list[Gauge], stage: str, title: str) -> Share | None:
+    """None where the stage has none of its own, or no others stand beside them."""
+    here = sum(g.verdict.stage == stage for g in gauges)
+    if here in (0, len(gauges)):
+        return None
+    return Share(title, here, sum(g.verdict.stage != stage and g.verdict.level is Level.FAIL for g in gauges))
 
 
 def _gauge(v: Verdict, system: System) -> Gauge:

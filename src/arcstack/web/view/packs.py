@@ -58,7 +58,7 @@ _ASKED = (
     _Asked("mass", "Mass of the springs", _spring_mass, -1),
     _Asked("moving", "Moving mass", spring.moving_mass, -1),
     _Asked("separation", "Separation", lambda ctx: separation(ctx).speed, 1, "control.separation"),
-    _Asked("parts", "Parts, elastic", elastic.parting, 1, limit=elastic.separation_limit),
+    _Asked("parts", "Elastic separation", elastic.parting, 1, limit=elastic.separation_limit),
     _Asked("settled", "Separation, settled", separation_settled, 1),
     _Asked("nose", "Nose pressure", FIGURES["price.nose_pressure"], -1, "control.nose_pressure"),
     _Asked("torque", "Cam torque, one lobe", price.peak_torque, -1),
