@@ -54,7 +54,7 @@ function guides(marks, limits) {
     symbol: "none",
     animation: false,
     data: [
-      ...(marks ?? []).map((m) => ({ xAxis: m.x, name: m.text, label: { ...label("end"), ...(m.align ? { align: m.align } : {}) }, lineStyle: { color: m.strong ? INK : MUTED, type: m.strong ? "solid" : "dashed", width: m.strong ? 1.5 : 1 } })),
+      ...(marks ?? []).map((m) => ({ xAxis: m.x, name: m.text, label: { ...label(m.along ? "insideEndTop" : "end"), ...(m.along ? { distance: 6 } : {}), ...(m.align ? { align: m.align } : {}) }, lineStyle: { color: m.strong ? INK : MUTED, type: m.strong ? "solid" : "dashed", width: m.strong ? 1.5 : 1 } })),
       ...(limits ?? []).map((l) => ({ yAxis: l.y, name: l.text, label: label("insideEndTop"), lineStyle: { color: l.style === "zero" ? INK : "#b3261e", type: l.style === "zero" ? "solid" : "dashed", width: 1.2 } })),
     ],
   };

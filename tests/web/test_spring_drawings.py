@@ -42,6 +42,11 @@ def test_load_over_height_meets_its_loads_and_marks() -> None:
     assert marks["outer solid"] == pytest.approx(22.6)
     # the inner stands 2.4 mm shorter
     assert marks["inner solid"] == pytest.approx(21.6 + 2.4)
+    # the pack goes no further than its first solid spring, the outer's own line on to its own
+    least = {s["name"]: min(x for x, y in zip(chart["x"], s["y"], strict=True) if y) for s in chart["series"]}
+    assert 24.0 <= least["Pack"] < 24.3
+    assert 22.6 <= least["Outer"] < 22.9
+    assert chart["first"] < 22.6
     assert at(chart, "Pack", 36.0) == pytest.approx(351.6, abs=0.5)
     assert at(chart, "Pack", 26.2) == pytest.approx(778.2, abs=0.5)
     dots = next(s for s in chart["series"] if s["name"] == "Inner, as taken")

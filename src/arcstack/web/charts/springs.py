@@ -27,15 +27,15 @@ def load_chart(ctx: Context, system: System) -> Chart | None:
     solids = {n: e.value for n in names if (e := getattr(ctx.side.stack, n).solid) is not None}
     # the inner's heights moved to where the outer stands at the same moment
     moved = {n: closed["outer"] - closed[n] for n in names}
-    lowest = max((solids[n] + moved[n] for n in solids), default=0.6 * closed["outer"])
+    first_solid = max((solids[n] + moved[n] for n in solids), default=0.0)
+    lowest = min((solids[n] + moved[n] for n in solids), default=0.6 * closed["outer"])
     longest = max(lines[n].free.value + moved[n] for n in names)
-    heights = np.linspace(lowest - 0.6, longest, 90)
+    heights = np.linspace(lowest - 1.0, longest, 90)
     loads = {n: np.maximum(np.asarray(lines[n].curve.load_N(heights - moved[n])), 0.0) for n in names}
     series: list[dict[str, Any]] = []
     if len(names) > 1:
-        series.append(
-            {"name": "Pack", "style": "gap", "y": scaled(np.sum(list(loads.values()), axis=0), FORCE, system)}
-        )
+        pack = np.where(heights >= first_solid - 1e-9, np.sum(list(loads.values()), axis=0), np.nan)
+        series.append({"name": "Pack", "style": "gap", "y": scaled(pack, FORCE, system)})
     for name, style in zip(names, ("valve", "other"), strict=False):
         solid = solids.get(name)
         held = loads[name] if solid is None else np.where(heights - moved[name] >= solid - 1e-9, loads[name], np.nan)
@@ -43,7 +43,7 @@ def load_chart(ctx: Context, system: System) -> Chart | None:
     marks: list[dict[str, Any]] = [{"x": closed["outer"], "text": "installed", "strong": True}]
     with suppress(MissingInput):
         marks.append({"x": closed["outer"] - cam.net_lift(ctx).value, "text": "open", "strong": True})
-    marks += [{"x": solids[n] + moved[n], "text": f"{n} solid"} for n in solids]
+    marks += [{"x": solids[n] + moved[n], "text": f"{n} solid", "along": True} for n in solids]
     unit = factor(LENGTH, LENGTH.unit(system))
     x = [float(h) for h in heights]
     for name, style in zip(names, ("valve", "other"), strict=False):
