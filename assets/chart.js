@@ -35,6 +35,9 @@ const AXIS = {
 
 const LEGEND = { itemWidth: 30, itemGap: 14, textStyle: { color: INK, fontFamily: FONT, fontSize: 13 } };
 
+/** A figure to so many places; nothing has no sign. */
+const plain = (value, decimals) => Number(value).toFixed(decimals).replace(/^-(?=[0.]*$)/, "");
+
 function tooltip(format) {
   return {
     trigger: "axis",
@@ -105,8 +108,8 @@ function panelled(data) {
       formatter: (rows) => {
         const shown = rows.filter((r) => decimals.has(r.seriesName));
         if (!shown.length) return "";
-        const words = shown.map((r) => `${r.marker} ${r.seriesName}  <b>${r.value[1] === null ? "–" : Number(r.value[1]).toFixed(decimals.get(r.seriesName))}</b>`);
-        return [`${Number(shown[0].value[0]).toFixed(data.x_decimals ?? 0)} ${data.x_unit ?? ""}`, ...new Set(words)].join("<br>").replaceAll("-", "−");
+        const words = shown.map((r) => `${r.marker} ${r.seriesName}  <b>${r.value[1] === null ? "–" : plain(r.value[1], decimals.get(r.seriesName))}</b>`);
+        return [`${plain(shown[0].value[0], data.x_decimals ?? 0)} ${data.x_unit ?? ""}`, ...new Set(words)].join("<br>").replaceAll("-", "−");
       },
     },
     dataZoom: [{ type: "inside", xAxisIndex: data.panels.map((_, i) => i), zoomOnMouseWheel: "ctrl", moveOnMouseMove: "ctrl" }],
@@ -145,7 +148,7 @@ function single(data) {
     textStyle: { fontFamily: FONT },
     grid: { left: 62, right: 18, top: 44, bottom: 42 },
     legend: { ...LEGEND, top: 4, left: 110, right: 10 },
-    tooltip: tooltip((value) => `${Number(value).toFixed(data.decimals)} ${data.y_name}`.replace("-", "−")),
+    tooltip: tooltip((value) => `${plain(value, data.decimals)} ${data.y_name}`.replace("-", "−")),
     xAxis: { type: "value", axisTick: { show: true }, ...ends, inverse: data.x_inverse === true, name: data.x_name, nameLocation: "middle", nameGap: 26, ...AXIS, axisLabel: { ...AXIS.axisLabel, ...(step ? {} : { showMinLabel: false, showMaxLabel: false }) }, splitLine: { show: false }, axisLine: { onZero: false, lineStyle: { color: INK } } },
     yAxis: { type: "value", name: data.y_name, nameLocation: "end", ...AXIS, axisLine: { show: true, onZero: false, lineStyle: { color: INK } } },
     series,

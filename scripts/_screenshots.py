@@ -1,0 +1,128 @@
+"""The main views, each as one picture of 1280 × 800, from the demo builds."""
+
+import math
+import shutil
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from threading import Thread
+
+import numpy as np
+from playwright.sync_api import Page, expect, sync_playwright
+from waitress.server import create_server
+
+from arcstack.demo.workshop import make_demo
+from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.web import create_app
+
+PLACE = Path(__file__).parent.parent / "docs" / "screenshots"
+STEP = "intake.stack.retainer.step"
+
+
+def readings() -> str:
+    """A lobe as a rig reads it: a whole turn in degrees, off its zero, with a few micrometres of scatter."""
+    lobe = SymmetricLobe.polynomial(10.1, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
+    degrees = np.arange(-180.0, 180.0)
+    lift = 0.417 + lobe.evaluate(np.radians(degrees)) + np.random.default_rng(3).normal(0.0, 0.003, len(degrees))
+    return "\n".join(f"{a:.0f} {y:.3f}" for a, y in zip(degrees, lift, strict=True))
+
+
+def to(page: Page, selector: str) -> None:
+    page.evaluate("s => document.querySelector(s).scrollIntoView()", selector)
+
+
+def table(page: Page) -> None:
+    page.click("summary:has-text('Read a measured lift table')")
+    page.fill("#table", readings())
+    page.click("#table-form button")
+    page.wait_for_selector("text=Take this curve")
+    to(page, ".understood")
+
+
+def cams(page: Page) -> None:
+    for box in page.locator("input[aria-label^='compare']").all():
+        box.check()
+    page.click("button:has-text('Compare')")
+    page.wait_for_selector(".comparison")
+    page.evaluate("document.querySelector('#work').scrollTop += 300")
+
+
+def working(page: Page) -> None:
+    page.click("[id='g-spring.reserve.inner'] button")
+    page.wait_for_selector("#drawer[open]")
+
+
+def revisions(page: Page, home: str) -> None:
+    page.goto(f"{home}/stack")
+    for text in ("0.6", "2.9"):
+        before = page.input_value("#base")
+        page.fill(f"[id='i-{STEP}']", text)
+        page.press(f"[id='i-{STEP}']", "Enter")
+        expect(page.locator("#base")).not_to_have_value(before)
+    page.goto(f"{home}/revisions")
+    page.wait_for_selector("text=Compare")
+    picks = page.locator(".pick input[type=radio]")
+    picks.nth(2).check()
+    picks.nth(1).check()
+    page.click("button:has-text('Compare')")
+    again = page.locator("text=Look again")
+    while again.count():
+        page.wait_for_timeout(1000)
+        again.click()
+        page.wait_for_load_state("networkidle")
+
+
+def turn(page: Page) -> None:
+    to(page, "#trace-title")
+    slider = page.locator(".coils input[type=range]")
+    # a few degrees before the nose, where the inner spring's coils touch
+    slider.fill(str(round(0.356 * int(slider.get_attribute("max") or 0))))
+
+
+def main() -> None:
+    folder = Path(tempfile.mkdtemp())
+    make_demo(folder)
+    server = create_server(create_app(folder), host="127.0.0.1", port=0, threads=4)
+    Thread(target=server.run, daemon=True).start()
+    home = f"http://127.0.0.1:{server.effective_port}"
+    failing, sound = f"{home}/builds/1", f"{home}/builds/2"
+    views: list[tuple[str, str, Callable[[Page], None] | None]] = [
+        ("workshop", home, None),
+        ("brief", f"{sound}/intake/brief", None),
+        ("cam", f"{sound}/intake/cam", None),
+        ("table", f"{sound}/intake/cam", table),
+        ("cams", f"{sound}/intake/cams", cams),
+        ("stack", f"{failing}/intake/stack", None),
+        ("working", f"{failing}/intake/stack", working),
+        ("springs", f"{sound}/intake/springs", None),
+        ("packs", f"{sound}/intake/springs", lambda p: to(p, "#compare-title")),
+        ("control", f"{failing}/intake/control", None),
+        ("turn", f"{failing}/intake/control", turn),
+        ("sweep", f"{sound}/exhaust/control", lambda p: to(p, "#sweep-title")),
+        ("boost", f"{sound}/exhaust/boost", None),
+        ("clearance", f"{failing}/intake/clearance", None),
+        ("practice", f"{failing}/intake/practice", None),
+        ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),
+    ]
+    browser_path = shutil.which("chromium")
+    with sync_playwright() as driver:
+        browser = driver.chromium.launch(executable_path=browser_path, args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        for name, address, act in views:
+            page.goto(address)
+            page.wait_for_selector("html[data-ready]")
+            # the elastic train comes in after the page
+            page.wait_for_selector(".waiting", state="detached", timeout=60_000)
+            page.wait_for_load_state("networkidle")
+            if act is not None:
+                act(page)
+                page.wait_for_selector(".waiting", state="detached", timeout=60_000)
+            page.wait_for_timeout(700)
+            page.screenshot(path=PLACE / f"{name}.png")
+            print(name)
+        browser.close()
+    server.close()
+
+
+if __name__ == "__main__":
+    main()
