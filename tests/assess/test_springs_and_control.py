@@ -85,6 +85,21 @@ def test_coils_that_do_not_stack_to_the_solid_height_are_told() -> None:
     assert "stack to 22.57 mm" in said[0]
 
 
+def test_a_solid_height_above_a_stated_load_is_told() -> None:
+    said = " ".join(forms.remarks(side(edited(SOUND, OUTER, solid="28.0")), "outer"))
+    assert "A load of the outer spring is given at 26.00 mm, where its solid height of 28.00 mm" in said
+    by_table = edited(SOUND, OUTER, solid="23.5", height_2="", load_2="", table="36 236; 31 386; 23 626")
+    assert "given at 23.00 mm" in " ".join(forms.remarks(side(by_table), "outer"))
+    assert not any("no travel" in r for r in forms.remarks(side(SOUND), "outer"))
+
+
+def test_a_spring_that_goes_solid_is_named_before_any_speed() -> None:
+    assert spring.gone_solid(side(SOUND)) == []
+    assert spring.gone_solid(side(FAILING)) == ["The inner spring goes solid 0.29 mm before full lift."]
+    shut = side(edited(SOUND, OUTER, solid="36.5"))
+    assert spring.gone_solid(shut) == ["The outer spring is solid with the valve shut."]
+
+
 def test_surge_by_hand() -> None:
     # k 30.0 N/mm, m_a = 7.85e-6·π²·3.7²·24.5·4.1/4 = 26.63 g → ½·√(30000/0.02663) = 530.7 Hz
     assert value(SOUND, "spring.surge.outer") == pytest.approx(530.7, abs=0.3)

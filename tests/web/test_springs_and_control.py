@@ -292,3 +292,9 @@ def test_revisions_are_compared_without_what_still_turns(browser: Browser) -> No
 def test_the_stated_speed_says_when_it_is_proven(browser: Browser) -> None:
     page = browser.get(f"/builds/{browser.sound}/intake/control")
     assert "On paper until what drives it is measured" in page
+
+
+def test_a_speed_is_not_stated_over_a_solid_spring_without_a_word(browser: Browser) -> None:
+    said = "The inner spring goes solid 0.29 mm before full lift. Mend that first"
+    assert said in browser.get(f"/builds/{browser.failing}/intake/control")
+    assert "Mend that first" not in browser.get(f"/builds/{browser.sound}/intake/control")

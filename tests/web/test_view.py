@@ -63,6 +63,8 @@ def test_margins_put_the_worst_first_and_the_unjudged_last() -> None:
     assert levels[:2] == [Level.FAIL, Level.FAIL]
     assert [g.verdict.id for g in gauges if not g.verdict.judges] == ["gas.boost_rule"]
     assert "shown, not judged" in gauges[-1].told
+    inner = next(g for g in gauges if g.verdict.id == "spring.reserve.inner")
+    assert inner.told == "at least 1.50 mm · goes solid 0.29 mm before full lift"
     for g in gauges:
         assert g.at is None or 0 <= g.at <= WIDTH
         assert all(0 <= t <= WIDTH for t in g.ticks)

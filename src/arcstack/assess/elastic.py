@@ -163,6 +163,8 @@ def separation(ctx: Context) -> Figure:
     note = f"Holds to {show(own[-1].rpm, SPEED)}, the fastest tried." if held else ""
     if len(each) > 1:
         note += f" Assumed stiffness and damping leave {show(min(each), SPEED)} to {show(max(each), SPEED)} open."
+    for said in spring.gone_solid(ctx):
+        note += f" {said} Its coils are followed as they touch; no speed is safe with that."
     return Figure.calculated(
         "n_e",
         "Separation, elastic train",

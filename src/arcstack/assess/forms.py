@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from arcstack.assess import coil
 from arcstack.assess.context import Context, MissingInput, length
 from arcstack.build.load_table import read_load_table
-from arcstack.build.parts import Shape, TableFrom
+from arcstack.build.parts import Shape, Spring, TableFrom
 from arcstack.checks import Evidence, Figure, Missing
 from arcstack.mech.spring.pack import LoadCurve
 from arcstack.mech.spring.rate import LinearSpring, from_rate_and_load, from_two_loads
@@ -207,4 +207,18 @@ def remarks(ctx: Context, name: str) -> list[str]:
                 f"The {name} spring's coils of wire stack to {show(stacked, LENGTH)}, but its solid height is given as "
                 f"{show(spring.solid.value, LENGTH)}: measure it."
             )
+    lowest = _lowest_taken(spring)
+    if spring.solid and lowest is not None and lowest < spring.solid.value:
+        said.append(
+            f"A load of the {name} spring is given at {show(lowest, LENGTH)}, where its solid height of "
+            f"{show(spring.solid.value, LENGTH)} leaves it no travel: one of the two is wrong."
+        )
     return said
+
+
+def _lowest_taken(spring: Spring) -> float | None:
+    """Lowest height at which a load is stated, in a table or as one of two loads."""
+    heights = [h.value for h in (spring.height_1, spring.height_2) if h is not None]
+    if spring.table:
+        heights.extend(read_load_table(spring.table).heights_mm)
+    return min(heights, default=None)

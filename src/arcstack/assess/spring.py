@@ -217,9 +217,29 @@ def _reserve(ctx: Context, name: str) -> Figure:
         closed,
         gross,
         solid,
-        note="Judged at gross lift: lash can close to nothing as seats wear."
-        + (f" Goes solid {show(-value, LENGTH)} before full lift." if value < 0 else ""),
+        note=_solid_words(closed.value, solid.value, value)
+        + "Judged at gross lift: lash can close to nothing as seats wear.",
     )
+
+
+def _solid_words(closed_mm: float, solid_mm: float, reserve_mm: float) -> str:
+    if solid_mm >= closed_mm:
+        return "Solid with the valve shut. "
+    return f"Goes solid {show(-reserve_mm, LENGTH)} before full lift. " if reserve_mm < 0 else ""
+
+
+def gone_solid(ctx: Context) -> list[str]:
+    """Springs that are solid before the valve is fully open, in words; no speed is safe with one."""
+    said = []
+    for name in springs(ctx):
+        try:
+            reserve = _reserve(ctx, name)
+        except MissingInput:
+            continue
+        if reserve.value < 0:
+            how = reserve.note.split(". ")[0]
+            said.append(f"The {name} spring {'is ' if how.startswith('Solid') else ''}{how[0].lower()}{how[1:]}.")
+    return said
 
 
 @figure

@@ -155,6 +155,7 @@ def _control(bench: Bench, assessment: Assessment, system: System) -> dict[str, 
         force = None
     shown: dict[str, Any] = {"map": force, "gas_judged": ctx.practice.schools.gas_in_separation}
     shown["limit"], shown["other_limit"] = (_speed_limit(c) for c in (ctx, ctx.other))
+    shown["gone_solid"] = spring.gone_solid(ctx)
     shown["other_side"] = ctx.other.side_name
     limit = shown["limit"]
     shown["proven"] = limit is not None and all(

@@ -11,6 +11,9 @@ WIDTH = 300
 _SAID = ("cam.card", "control.overspeed", "control.seating_velocity", "spring.fatigue", "spring.surge_order")
 """Checks whose gauge says in words where or which."""
 
+_GOES_SOLID = ("spring.reserve.outer", "spring.reserve.inner")
+"""Checks whose gauge says where only when there is nothing left."""
+
 
 @dataclass(frozen=True)
 class Gauge:
@@ -79,7 +82,8 @@ def _told(v: Verdict, limit: Limit, system: System) -> str:
     first = v.note.split(". ")[0].rstrip(".")
     if not v.judges:
         return f"{words} · shown, not judged by this practice"
-    short = first if v.stage == "clearance" or v.id in _SAID else ""
+    early = v.id in _GOES_SOLID and v.figure is not None and v.figure.value < 0
+    short = first if early or v.id in _SAID or v.stage == "clearance" else ""
     return f"{words} · {short[0].lower() + short[1:]}" if short else words
 
 
