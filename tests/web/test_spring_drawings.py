@@ -86,6 +86,18 @@ def test_surge_chart_peaks_where_a_harmonic_rings() -> None:
     assert peak == pytest.approx(ninth.found.rpm, abs=40)
     assert max(np.array(driven)[around]) == pytest.approx(ninth.found.lift_mm * 1000, rel=0.05)
     assert at(chart, "Outer", 8100) == pytest.approx(530.7 / 67.5, abs=0.05)
+    thou = surge_chart(CTX, System.INCH)
+    assert thou is not None
+    assert thou["panels"][1]["name"].endswith("thou")
+    again = next(s for s in thou["panels"][1]["series"] if s["name"] == "Outer")["y"]
+    assert max(again) == pytest.approx(max(driven) / 25.4, rel=1e-3)
+
+
+@pytest.mark.parametrize(("system", "wanted"), [(System.MM, ["0", "200", "400"]), (System.INCH, ["0", "40", "80"])])
+def test_goodman_axes_read_in_round_figures(system: System, wanted: list[str]) -> None:
+    root = fromstring(str(goodman_picture(CTX, system)))
+    words = [e.text for e in root.iter() if e.get("class") == "tick-words"]
+    assert words[:3] == wanted
 
 
 def test_goodman_points_stand_at_their_stress() -> None:

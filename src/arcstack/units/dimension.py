@@ -73,6 +73,7 @@ LENGTH = _dimension(
     ("mm", 2),
     ("in", 4),
 )
+FINE_LENGTH = _dimension("fine length", ("millimeter", "mm"), dict(LENGTH.words), ("µm", 1), ("thou", 2))
 FORCE = _dimension(
     "force",
     ("newton", "N"),
@@ -177,6 +178,7 @@ DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
         d.name: d
         for d in (
             LENGTH,
+            FINE_LENGTH,
             FORCE,
             RATE,
             MASS,

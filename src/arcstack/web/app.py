@@ -15,7 +15,7 @@ from arcstack.errors import NotFound
 from arcstack.formats import LARGEST
 from arcstack.services import Sweeps, Workshop
 from arcstack.store import Database
-from arcstack.units import SPEED, show
+from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, show
 from arcstack.web import links, marks
 from arcstack.web.pages import (
     boost,
@@ -66,6 +66,8 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.jinja_env.filters["symbols"] = _symbols
     app.jinja_env.filters["local"] = lambda at: at.replace(tzinfo=UTC).astimezone()
     app.jinja_env.filters["rpm"] = lambda value: str(show(value, SPEED))
+    app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))
+    app.jinja_env.filters["as_fine"] = lambda value, system: str(show(value, FINE_LENGTH, system))
     app.jinja_env.filters["gain"] = _gain
     app.jinja_env.filters["judged"] = lambda limit, figure: judge(figure.value, limit)
     app.context_processor(lambda: {"system": current_system()})

@@ -10,7 +10,7 @@ from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.height_sweep import HeightSweep
 from arcstack.errors import CurveConflict
 from arcstack.mech.spring.table import TableSpring
-from arcstack.units import FORCE, LENGTH, STRESS, Dimension, System
+from arcstack.units import FINE_LENGTH, FORCE, LENGTH, STRESS, Dimension, System
 from arcstack.units.convert import factor
 from arcstack.web.charts.series import Chart, scaled
 from arcstack.web.charts.train import speed_marks
@@ -153,7 +153,7 @@ def surge_chart(ctx: Context, system: System) -> Chart | None:
         amplitude = np.where(near < len(harmonics), harmonics[np.minimum(near, len(harmonics) - 1)], 0.0)
         off = (near / order) ** 2 - 1.0
         answer = amplitude / np.hypot(1.0, off / (2.0 * surge.COIL_DAMPING))
-        driven.append({"name": name.capitalize(), "style": style, "y": [round(float(v) * 1000.0, 3) for v in answer]})
+        driven.append({"name": name.capitalize(), "style": style, "y": scaled(answer, FINE_LENGTH, system)})
     return {
         "x": [round(float(n)) for n in speeds],
         "x_name": "crank speed, rpm",
@@ -161,7 +161,12 @@ def surge_chart(ctx: Context, system: System) -> Chart | None:
         "x_interval": 1000,
         "panels": [
             {"name": "surge order", "decimals": 2, "height": 70, "series": orders, "scale": True},
-            {"name": "harmonic of the lift that rings it, µm", "decimals": 1, "height": 84, "series": driven},
+            {
+                "name": f"harmonic of the lift that rings it, {FINE_LENGTH.unit(system)}",
+                "decimals": 2,
+                "height": 84,
+                "series": driven,
+            },
         ],
         "marks": speed_marks(ctx, float(speeds[0]), float(speeds[-1])),
     }

@@ -1,5 +1,6 @@
 """The Goodman line of each spring's wire, and where its stress comes and goes."""
 
+import numpy as np
 from markupsafe import Markup
 
 from arcstack.assess import coil, spring
@@ -7,6 +8,7 @@ from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
 from arcstack.mech.spring.fatigue import CHROME_SILICON
 from arcstack.units import STRESS, System, show
+from arcstack.units.convert import factor
 from arcstack.web.drawings.svg import add, picture, render
 
 WIDTH, HEIGHT = 760.0, 240.0
@@ -38,26 +40,42 @@ def goodman_picture(ctx: Context, system: System) -> Markup | None:
     root = picture("goodman", (0, 0, WIDTH, HEIGHT), f"Goodman line of typical wire, and each spring’s shear. {told}.")
     add(root, "line", x1=_LEFT, y1=y(0), x2=WIDTH - _RIGHT, y2=y(0), class_="axis-line")
     add(root, "line", x1=_LEFT, y1=y(0), x2=_LEFT, y2=_TOP, class_="axis-line")
-    for value in range(0, int(reach), 200):
-        add(root, "line", x1=x(value), y1=y(0), x2=x(value), y2=y(0) + 4, class_="axis-line")
-        add(root, "text", show(value, STRESS, system).number, x=x(value), y=y(0) + 17, class_="tick-words")
-    for value in range(200, int(rise), 200):
-        add(root, "line", x1=_LEFT - 4, y1=y(value), x2=_LEFT, y2=y(value), class_="axis-line")
-        add(root, "text", show(value, STRESS, system).number, x=_LEFT - 8, y=y(value) + 4, class_="tick-words side")
+    # round figures in the unit shown
     unit = STRESS.unit(system)
+    step = factor(STRESS, unit) * (200.0 if system is System.MM else 40.0)
+    for value in np.arange(0.0, reach, step):
+        add(root, "line", x1=x(value), y1=y(0), x2=x(value), y2=y(0) + 4, class_="axis-line")
+        add(
+            root,
+            "text",
+            show(value, STRESS, system).number.removesuffix(".0"),
+            x=x(value),
+            y=y(0) + 17,
+            class_="tick-words",
+        )
+    for value in np.arange(step, rise, step):
+        add(root, "line", x1=_LEFT - 4, y1=y(value), x2=_LEFT, y2=y(value), class_="axis-line")
+        add(
+            root,
+            "text",
+            show(value, STRESS, system).number.removesuffix(".0"),
+            x=_LEFT - 8,
+            y=y(value) + 4,
+            class_="tick-words side",
+        )
     add(root, "text", f"mean shear, {unit}", x=(_LEFT + WIDTH - _RIGHT) / 2, y=HEIGHT - 6, class_="tick-words")
     add(root, "text", f"either side, {unit}", x=_LEFT + 8, y=_TOP + 4, class_="tick-words start")
     for at, (name, mean, amplitude, wire) in enumerate(points):
         strength, reversed_ = CHROME_SILICON.shear_strength_MPa(wire), CHROME_SILICON.reversed_amplitude_MPa(wire)
         add(root, "line", x1=x(0), y1=y(reversed_), x2=x(strength), y2=y(0), class_=f"goodman-line {name}")
-        factor = 1.0 / (amplitude / reversed_ + mean / strength)
+        safety = 1.0 / (amplitude / reversed_ + mean / strength)
         # the ray on which the load grows, to where it meets the line
-        add(root, "line", x1=x(0), y1=y(0), x2=x(mean * factor), y2=y(amplitude * factor), class_=f"goodman-ray {name}")
+        add(root, "line", x1=x(0), y1=y(0), x2=x(mean * safety), y2=y(amplitude * safety), class_=f"goodman-ray {name}")
         add(root, "circle", cx=x(mean), cy=y(amplitude), r=6, class_=f"goodman-point {name}")
         add(
             root,
             "text",
-            f"{name} n = {factor:.2f}",
+            f"{name} n = {safety:.2f}",
             x=WIDTH - _RIGHT + 12,
             y=_TOP + 24 + 22 * at,
             class_=f"goodman-words {name}",

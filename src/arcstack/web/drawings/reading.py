@@ -5,12 +5,13 @@ from markupsafe import Markup
 
 from arcstack.mech.cam.law import Array
 from arcstack.mech.cam.smoothing import Smoothed
+from arcstack.units import FINE_LENGTH, System, show
 from arcstack.web.drawings.svg import add, num, picture, render
 
 WIDTH, LIFT_HEIGHT, REST_TOP, REST_HEIGHT = 700.0, 150.0, 172.0, 60.0
 
 
-def reading_picture(cam_rad: Array, lift_mm: Array, smoothed: Smoothed) -> Markup:
+def reading_picture(cam_rad: Array, lift_mm: Array, smoothed: Smoothed, system: System) -> Markup:
     """Readings as dots, the curve through them; below, readings less curve at their own scale."""
     root = picture("reading", (0, 0, WIDTH, 250), "Readings and the smoothed curve through them")
     low, span = float(cam_rad[0]), float(cam_rad[-1] - cam_rad[0])
@@ -36,6 +37,7 @@ def reading_picture(cam_rad: Array, lift_mm: Array, smoothed: Smoothed) -> Marku
     add(root, "line", x1=8, y1=middle, x2=WIDTH - 8, y2=middle, class_="ground")
     for a, r in zip(cam_rad, rest, strict=True):
         add(root, "circle", cx=x(float(a)), cy=middle - float(r) / reach * REST_HEIGHT / 2, r=1.2, class_="rest")
-    words = f"left by the curve: rms {smoothed.residual_mm * 1000:.1f} µm, most {reach * 1000:.1f} µm"
+    rms, most = show(smoothed.residual_mm, FINE_LENGTH, system), show(reach, FINE_LENGTH, system)
+    words = f"left by the curve: rms {rms}, most {most}"
     add(root, "text", words, x=8, y=246, class_="tick-left")
     return render(root)

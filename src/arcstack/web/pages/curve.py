@@ -86,7 +86,9 @@ def read(build_id: int, side: str) -> str:
         smoothed = cam.smoothed(_curve(reading), Hand.USUAL)
         found = facts(smoothed.law)
         parts = {
-            "picture": reading_picture(np.array(reading.cam_rad), np.array(reading.lift_mm), smoothed),
+            "picture": reading_picture(
+                np.array(reading.cam_rad), np.array(reading.lift_mm), smoothed, current_system()
+            ),
             "smoothed": smoothed,
             "found": found,
         }
@@ -102,6 +104,7 @@ def read(build_id: int, side: str) -> str:
         places=list(Place),
         place=_choice(Place, "place") or Place.LOBE,
         origin=request.form.get("origin", ""),
+        system=current_system(),
         **parts,
     )
 

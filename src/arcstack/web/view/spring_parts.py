@@ -11,7 +11,7 @@ from arcstack.assess.height_sweep import REACH_MM, HeightSweep, height_sweep
 from arcstack.build import SLOTS
 from arcstack.dynamics.question import Question
 from arcstack.errors import CurveConflict, QuantityError
-from arcstack.units import FORCE, LENGTH, SPEED, System, parse, show
+from arcstack.units import FINE_LENGTH, FORCE, LENGTH, SPEED, System, parse, show
 from arcstack.web.view.packs import SORTS, PackRow, ordered, pack_rows, unknown
 
 
@@ -68,7 +68,7 @@ def speeds_to_avoid(ctx: Context, system: System) -> list[Avoid]:
         Avoid(
             str(show(r.found.rpm, SPEED)),
             f"harmonic {r.found.harmonic}, {r.spring} spring",
-            f"{r.found.lift_mm * 1000:.0f} µm",
+            str(show(r.found.lift_mm, FINE_LENGTH, system)),
             str(show(r.found.swing_mm, LENGTH, system)),
             str(show(r.found.load_lost_N, FORCE, system)),
             r.avoid,
