@@ -194,5 +194,16 @@ function draw() {
 const resize = () => drawn.forEach((chart) => chart.resize());
 document.addEventListener("htmx:after:swap", draw);
 window.addEventListener("resize", resize);
-window.addEventListener("beforeprint", resize);
+// a printed page is narrower than the screen: 680 px fit within the usual margins of A4 and Letter
+const PRINTED = 680;
+window.addEventListener("beforeprint", () => {
+  const box = document.querySelector("#work");
+  const room = box ? box.clientWidth - 2 * Number.parseFloat(getComputedStyle(box).paddingLeft) : PRINTED;
+  drawn.forEach((chart, host) => {
+    chart.resize({ width: host.clientWidth * Math.min(1, PRINTED / room) });
+    // drawn now, not with the next frame, which comes after the page has gone out
+    chart.getZr().flush();
+  });
+});
+window.addEventListener("afterprint", () => drawn.forEach((chart) => chart.resize({ width: "auto" })));
 draw();

@@ -165,3 +165,23 @@ def test_control_prints_its_pictures(page: Page, site: Site) -> None:
     expect(page.locator("#map svg")).to_be_visible()
     expect(page.locator("#sweep .chart svg")).to_be_visible()
     expect(page.locator("[data-coil-play]")).to_be_hidden()
+
+
+def test_a_printed_chart_is_drawn_to_the_width_of_the_paper(page: Page, site: Site) -> None:
+    opened(page, site.stage(site.sound(), "springs"))
+    svg = page.locator("#height .chart svg")
+    on_screen = svg.bounding_box()
+    assert on_screen
+    assert on_screen["width"] > 700
+    page.evaluate("() => { window.dispatchEvent(new Event('beforeprint')) }")
+    # drawn anew at once: nothing in it reaches past the paper
+    reach = page.evaluate(
+        """() => { const svg = document.querySelector('#height .chart svg');
+        const left = svg.getBoundingClientRect().left;
+        return Math.max(...[...svg.querySelectorAll('path, text')].map(e => e.getBoundingClientRect().right - left)) }"""
+    )
+    assert 500 < reach <= 682
+    page.evaluate("() => { window.dispatchEvent(new Event('afterprint')) }")
+    again = svg.bounding_box()
+    assert again
+    assert again["width"] == on_screen["width"]
