@@ -9,7 +9,7 @@ from arcstack.assess import assess, cam, card, follower, gas
 from arcstack.assess.figures import find
 from arcstack.build import Build, change, set_curve, set_evidence
 from arcstack.build.parts import MeasuredCurve, Place
-from arcstack.checks import Evidence, Figure
+from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.valve_to_valve import Head, closest_approach
@@ -174,6 +174,38 @@ def test_finger_tip_sweep() -> None:
     assert value(finger, "follower.tip_sweep") == pytest.approx(30 - math.sqrt(900 - 25), abs=1e-6)
     off = edited(finger, intake__stack__bucket__arm_height="10")
     assert value(off, "follower.tip_sweep") > 3 * value(finger, "follower.tip_sweep")
+
+
+def test_nose_pressure_of_a_padded_finger_by_hand() -> None:
+    finger = edited(
+        SOUND, engine__follower="finger", intake__cam__ratio="1.6", intake__cam__lobe_lift="6.25",
+        intake__stack__bucket__pad_radius="25",
+    )  # fmt: skip
+    # r = 17.5 + 25 + 6.25 = 48.75, r″ = −12.966: κ = (48.75 + 12.966)/48.75² = 1/38.51, R = 25·(1 − 25/38.51) = 8.770
+    # 778 N at the valve are 1,244 N at the pad: √(1244·115,385/(π·12·8.770)) = 659 MPa
+    assert value(finger, "follower.contact_pressure.nose") == pytest.approx(659.0, abs=1.5)
+    radius = assess(finger).verdict("follower.radius_of_curvature", "intake")
+    assert 12.0 < value(finger, radius.id) < 13.51
+    assert "straight in and out" in radius.note
+    flat = assess(SOUND).verdict("follower.contact_pressure.nose", "intake").figure
+    assert flat is not None
+    assert [i.symbol for i in flat.inputs] == ["F", "w", "ρ"]
+    without = assess(change(finger, "intake.stack.bucket.pad_radius", ""))
+    for check in ("follower.radius_of_curvature", "follower.contact_pressure.nose", "control.nose_pressure"):
+        verdict = without.verdict(check, "intake")
+        assert verdict.level is Level.OPEN
+        assert [m.path for m in verdict.missing] == ["intake.stack.bucket.pad_radius"]
+
+
+def test_a_pad_too_large_for_its_lobe_fails() -> None:
+    sharp = edited(
+        SOUND, engine__follower="finger", intake__cam__ratio="1.25", intake__cam__lobe_lift="8",
+        intake__cam__base_circle="15", intake__stack__bucket__pad_radius="120",
+    )  # fmt: skip
+    verdict = assess(sharp).verdict("follower.radius_of_curvature", "intake")
+    assert verdict.level is Level.FAIL
+    assert "undercut" in verdict.note
+    assert assess(sharp).verdict("follower.contact_pressure.nose", "intake").level is Level.OPEN
 
 
 def test_a_shim_over_the_bucket_is_cautioned_at_speed() -> None:

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from arcstack.mech import gas, stack
+from arcstack.mech import contact, gas, stack
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.control import LinearPack, RigidTrain, cam_rad_per_s
 from arcstack.mech.piston import ValveToPiston, estimated_drop_at_tdc_mm, piston_drop_mm
@@ -122,3 +122,32 @@ def test_springs_that_cannot_be_are_refused() -> None:
         from_two_loads(36.0, 600.0, 26.0, 300.0)
     with pytest.raises(ValueError, match="larger than its wire"):
         wahl_factor(4.0, 4.0)
+
+
+def test_a_round_follower_without_end_is_a_flat_one() -> None:
+    angle = np.linspace(-1.1, 1.1, 41)
+    lift, slope, bend = (LOBE.evaluate(angle, order) for order in range(3))
+    _, relative = contact.lobe_under_radius_mm(lift, slope, bend, 17.0, 1e7)
+    assert relative == pytest.approx(17.0 + lift + bend, abs=1e-3)
+
+
+def test_a_round_follower_that_stands_off_centre_sees_a_circle_as_it_is() -> None:
+    # a circle of 15 mm turned about a point 4 mm off its middle drives a roller of 10 mm: r is then known in closed form
+    theta = np.linspace(-2.5, 2.5, 2001)
+    pitch, off = 25.0, 4.0
+    r = off * np.cos(theta) + np.sqrt(pitch**2 - (off * np.sin(theta)) ** 2)
+    slope = np.gradient(r, theta, edge_order=2)
+    bend = np.gradient(slope, theta, edge_order=2)
+    inner = slice(5, -5)
+    lobe, relative = contact.lobe_under_radius_mm(r[inner] - 25.0, slope[inner], bend[inner], 15.0, 10.0)
+    assert lobe == pytest.approx(np.full(lobe.shape, 15.0), abs=1e-3)
+    assert relative == pytest.approx(np.full(lobe.shape, 1.0 / (1.0 / 15.0 + 1.0 / 10.0)), abs=1e-3)
+
+
+def test_a_roller_too_large_for_its_lobe_is_told_by_its_radius() -> None:
+    tip = (np.array([10.0]), np.zeros(1), np.array([-60.0]))
+    _, relative = contact.lobe_under_radius_mm(*tip, 15.0, 20.0)
+    # κ = (45 + 60)/45² bends tighter than the roller
+    assert relative[0] == pytest.approx(20.0 * (1.0 - 20.0 * 105.0 / 45.0**2))
+    assert relative[0] < 0.0
+    assert np.isnan(contact.hertz_line_MPa(1000.0, 12.0, relative)[0])

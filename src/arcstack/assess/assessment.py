@@ -173,15 +173,6 @@ _WORK: dict[str, Callable[[Context], Judged]] = {
 }
 
 
-_FLAT = (
-    "follower.edge_margin",
-    "follower.radius_of_curvature",
-    "follower.contact_pressure.nose",
-    "follower.contact_pressure.flank",
-    "control.nose_pressure",
-)
-
-
 _INNER = ("spring.reserve.inner", "spring.stress.inner", "spring.nest_gap")
 
 _EACH_SPRING = ("spring.stress.outer", "spring.stress.inner", "spring.fatigue")
@@ -190,7 +181,7 @@ _EACH_SPRING = ("spring.stress.outer", "spring.stress.inner", "spring.fatigue")
 
 def applies(ctx: Context, check: str) -> bool:
     """Whether a check means anything for the parts that are fitted."""
-    if check in _FLAT:
+    if check == "follower.edge_margin":
         return ctx.bucket
     if check == "follower.tip_sweep":
         return not ctx.bucket

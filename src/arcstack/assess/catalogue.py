@@ -25,7 +25,12 @@ _ROWS = (
     Check("cam.ramp", "Ramp at the lash", "cam", "Speed of the valve where the lash is taken up, at the limiter."),
     Check("cam.asymmetry", "Asymmetry", "cam", "How far the point of maximum lift lies from the centreline."),
     Check("follower.edge_margin", "Bucket edge", "cam", "Crown left outside the contact line's farthest corner."),
-    Check("follower.radius_of_curvature", "Lobe radius", "cam", "Least radius of curvature under a flat follower."),
+    Check(
+        "follower.radius_of_curvature",
+        "Lobe radius",
+        "cam",
+        "Least radius of curvature of the lobe, under the follower that is fitted.",
+    ),
     Check("follower.contact_pressure.nose", "Pressure, nose", "cam", "Contact pressure on the nose at cranking speed."),
     Check(
         "follower.contact_pressure.flank",

@@ -45,26 +45,73 @@ def edge_margin(ctx: Context) -> Figure:
 
 
 @figure
+def _radii(ctx: Context) -> tuple[Array, Array, Array]:
+    """Cam angles over the lobe, the lobe's radius at each, and the relative radius of lobe and follower."""
+    base = ctx.entry("cam.base_circle", "D_c").value / 2.0
+    taken = samples(cam.curve(ctx).lobe)
+    if ctx.bucket:
+        flat = base + taken.lift + taken.acceleration
+        return taken.angle, flat, flat
+    pad = ctx.entry("stack.bucket.pad_radius", "R_f").value
+    return taken.angle, *contact.lobe_under_radius_mm(taken.lift, taken.velocity, taken.acceleration, base, pad)
+
+
+@figure
 def curvature(ctx: Context) -> tuple[Array, Array]:
-    """Cam angles over the lobe and the radius of curvature at each."""
-    base = ctx.entry("cam.base_circle", "D_c")
-    law = cam.curve(ctx).lobe
-    taken = samples(law)
-    return taken.angle, base.value / 2.0 + taken.lift + taken.acceleration
+    """Cam angles over the lobe and the relative radius of lobe and follower at each: the lobe's own under a bucket."""
+    angles, _, relative = _radii(ctx)
+    return angles, relative
 
 
 @figure
 def least_radius(ctx: Context) -> Figure:
+    """The sharpest place of the lobe; not above zero where it would be undercut."""
     base, curve = ctx.entry("cam.base_circle", "D_c"), cam.curve(ctx)
+    if not ctx.bucket:
+        return _least_under_radius(ctx)
     angles, radius = curvature(ctx)
     at = int(np.argmin(radius))
-    where = abs(math.degrees(angles[at]))
-    note = f"Least at {where:.0f} cam degrees from the nose."
+    note = _where(angles[at])
     if radius[at] <= 0:
         note += " A negative radius cannot be ground for a flat follower."
     return length(
         "ρ", "Least radius of curvature", float(radius[at]), "ρ = D_c/2 + L + d²L/dθ²", base, curve.origin, note=note
     )
+
+
+def _where(angle_rad: float) -> str:
+    return f"Least at {abs(math.degrees(angle_rad)):.0f} cam degrees from the nose."
+
+
+def _least_under_radius(ctx: Context) -> Figure:
+    ctx.need("cam.base_circle", "stack.bucket.pad_radius")
+    base, pad = ctx.entry("cam.base_circle", "D_c"), ctx.entry("stack.bucket.pad_radius", "R_f")
+    angles, lobe, relative = _radii(ctx)
+    undercut = relative <= 0.0
+    # a hollow flank is no sharp place; an undercut is as sharp as can be
+    radius = np.where(undercut, relative, np.where(lobe > 0.0, lobe, np.inf))
+    at = int(np.argmin(radius))
+    note = f"{_where(angles[at])} Taken as if the follower moved straight in and out."
+    if np.any(undercut):
+        note += " The lobe is undercut: no cam gives this lift to so large a radius."
+    hollow = lobe[lobe < 0.0]
+    if len(hollow):
+        note += f" Its flanks are hollow, {show(-float(hollow.max()), LENGTH)} at the least."
+    formula = "ρ = 1/κ − R_f, κ of r = D_c/2 + R_f + L"
+    return length(
+        "ρ", "Least radius of the lobe", float(radius[at]), formula, base, pad, cam.curve(ctx).origin, note=note
+    )
+
+
+def pressing_radius(ctx: Context, cam_rad: float) -> Figure:
+    """Relative radius where the pressure is greatest: the lobe's own under a bucket."""
+    angles, radius = curvature(ctx)
+    value, base, curve = float(np.interp(cam_rad, angles, radius)), ctx.entry("cam.base_circle", "D_c"), cam.curve(ctx)
+    if ctx.bucket:
+        return length("ρ", "Radius of the lobe there", value, "ρ = D_c/2 + L + d²L/dθ²", base, curve.origin)
+    pad = ctx.entry("stack.bucket.pad_radius", "R_f")
+    formula = "R = R_f·(1 − κ·R_f), κ of r = D_c/2 + R_f + L"
+    return length("R", "Relative radius there", value, formula, base, pad, curve.origin)
 
 
 @figure
@@ -86,7 +133,7 @@ def pressure_at(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float
     if near_nose:
         pressure = np.where(np.abs(angles) <= NOSE_RAD, pressure, 0.0)
     if np.any(np.isnan(pressure)):
-        raise MissingInput(Missing(ctx.path("cam.base_circle"), "A base circle that leaves no negative radius"))
+        raise MissingInput(Missing(ctx.path("cam.base_circle"), "A base circle whose lobe can be ground"))
     at = int(np.argmax(pressure))
     return float(pressure[at]), float(angles[at]), float(force[at])
 
@@ -97,7 +144,8 @@ def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
     if rpm not in known:
         _, radius = curvature(ctx)
         width = ctx.entry("cam.lobe_width", "w")
-        force = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
+        at_valve = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
+        force = at_valve * cam.ratio(ctx).value
         pressure = contact.hertz_line_MPa(force, width.value, radius)
         known[rpm] = force, pressure
     return known[rpm]
@@ -114,12 +162,18 @@ def nose_pressure(ctx: Context) -> Figure:
     ctx.need("cam.base_circle", "cam.lobe_width")
     crank = ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")
     width, load = ctx.entry("cam.lobe_width", "w"), spring.open_load(ctx)
-    pressure, _, force = pressure_at(ctx, crank.value, near_nose=True)
-    f = Figure.calculated("F", "Force on the nose", force, FORCE, "F = S_Σ + k_Σ·(L − s) + m·L″·ω²", load, crank)
+    pressure, where, force = pressure_at(ctx, crank.value, near_nose=True)
+    radius, (formula, ratio) = pressing_radius(ctx, where), at_lobe(ctx, "S_Σ + k_Σ·(L − s) + m·L″·ω²")
+    f = Figure.calculated("F", "Force on the nose", force, FORCE, formula, load, crank, *ratio)
     return Figure.calculated(
-        "p_n", "Contact pressure, nose", pressure, STRESS, "p_n = √(F·E′/(π·w·ρ))", f, width, least_radius(ctx),
-        note="Line contact of steel bodies (Hertz), lobe square on the bucket; a crowned or tilted one is worse.",
+        "p_n", "Contact pressure, nose", pressure, STRESS, f"p_n = √(F·E′/(π·w·{radius.symbol}))", f, width, radius,
+        note="Line contact of steel bodies (Hertz), lobe square on its follower; a crowned or tilted one is worse.",
     )  # fmt: skip
+
+
+def at_lobe(ctx: Context, force: str) -> tuple[str, list[Figure]]:
+    """How a force at the valve is written at the lobe, and what that puts in: the ratio, of a finger or rocker."""
+    return (f"F = {force}", []) if ctx.bucket else (f"F = ({force}) · i", [cam.ratio(ctx)])
 
 
 @figure
@@ -130,12 +184,15 @@ def flank_pressure(ctx: Context) -> Figure:
     worst = max(((*pressure_at(ctx, s.value, near_nose=False), s) for s in speeds), key=lambda row: row[0])
     pressure, angle, force, speed = worst
     mass, width, against = spring.moving_mass(ctx), ctx.entry("cam.lobe_width", "w"), gas.opening_load(ctx)
-    formula = "F = S_Σ + k_Σ·(L − s) + m·L″·ω² + G_z where it opens"
-    f = Figure.calculated("F", "Force there", force, FORCE, formula, mass, spring.seat_load(ctx), against, speed)
+    radius = pressing_radius(ctx, angle)
+    formula, ratio = at_lobe(ctx, "S_Σ + k_Σ·(L − s) + m·L″·ω² + G_z where it opens")
+    f = Figure.calculated(
+        "F", "Force there", force, FORCE, formula, mass, spring.seat_load(ctx), against, speed, *ratio
+    )
     note = f"Worst at {abs(math.degrees(angle)):.0f} cam degrees from the nose at {show(speed.value, SPEED)}."
     return Figure.calculated(
-        "p_f", "Contact pressure, along the lobe", pressure, STRESS, "p_f = max over θ, n of √(F·E′/(π·w·ρ))",
-        f, width, cam.curve(ctx).origin, note=note,
+        "p_f", "Contact pressure, along the lobe", pressure, STRESS,
+        f"p_f = max over θ, n of √(F·E′/(π·w·{radius.symbol}))", f, width, radius, note=note,
     )  # fmt: skip
 
 

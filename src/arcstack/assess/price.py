@@ -107,19 +107,18 @@ def nose_pressure(ctx: Context) -> Figure:
     """Pressure on the nose at the usual speed, all day long."""
     ctx.need("cam.base_circle", "cam.lobe_width", "brief.usual_speed")
     speed, width = _usual(ctx), ctx.entry("cam.lobe_width", "w")
-    pressure, _, force = follower.pressure_at(ctx, speed.value, near_nose=True)
-    f = Figure.calculated(
-        "F", "Force on the nose", force, FORCE, "F = F_Σ(L − s) + m·L″·ω²", control.train_figures(ctx), speed
-    )
+    pressure, where, force = follower.pressure_at(ctx, speed.value, near_nose=True)
+    radius, (formula, ratio) = follower.pressing_radius(ctx, where), follower.at_lobe(ctx, "F_Σ(L − s) + m·L″·ω²")
+    f = Figure.calculated("F", "Force on the nose", force, FORCE, formula, control.train_figures(ctx), speed, *ratio)
     return Figure.calculated(
         "p_u",
         "Nose pressure, usual speed",
         pressure,
         STRESS,
-        "p_u = √(F·E′/(π·w·ρ))",
+        f"p_u = √(F·E′/(π·w·{radius.symbol}))",
         f,
         width,
-        follower.least_radius(ctx),
+        radius,
     )
 
 

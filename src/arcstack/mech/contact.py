@@ -1,4 +1,4 @@
-"""Contact of lobe and flat follower: where it runs, how sharp it is, how hard it presses. mm, N, MPa."""
+"""Contact of lobe and follower: where it runs, how sharp it is, how hard it presses. mm, N, MPa."""
 
 import math
 
@@ -23,6 +23,29 @@ def bucket_edge_margin_mm(
     return diameter_mm / 2.0 - math.hypot(eccentricity_mm, lobe_width_mm / 2.0 + abs(offset_mm))
 
 
+def lobe_under_radius_mm(
+    lift_mm: Array, slope_mm: Array, bend_mm: Array, base_radius_mm: float, follower_radius_mm: float
+) -> tuple[Array, Array]:
+    """Radius of a lobe under a follower that is itself round, and the relative radius of the two, over the cam angle.
+
+    Lift and its first two derivatives are per cam radian at the lobe, the follower moving straight in and out. The
+    follower's centre runs on the pitch curve r = R_b + R_f + L, bent by κ = (r² + 2r′² − r·r″)/(r² + r′²)^(3/2). The
+    lobe is its parallel: ρ = 1/κ − R_f, below zero on a hollow flank; 1/R = 1/ρ + 1/R_f gives R = R_f·(1 − κ·R_f).
+    Where R is not above zero the lobe would be undercut. Without end in R_f it is the flat follower's R_b + L + L″.
+    Source: curvature of a plane curve in polar coordinates, and of its parallel.
+
+    >>> still = np.zeros(1)
+    >>> rho, relative = lobe_under_radius_mm(still, still, still, 17.0, 20.0)
+    >>> round(float(rho[0]), 3), round(float(relative[0]), 3)
+    (17.0, 9.189)
+    """
+    r = base_radius_mm + follower_radius_mm + lift_mm
+    bend = (r**2 + 2.0 * slope_mm**2 - r * bend_mm) / (r**2 + slope_mm**2) ** 1.5
+    with np.errstate(divide="ignore"):
+        lobe = 1.0 / bend - follower_radius_mm
+    return lobe, follower_radius_mm * (1.0 - bend * follower_radius_mm)
+
+
 def hertz_line_MPa(
     force_N: Array | float,
     width_mm: float,
@@ -30,9 +53,10 @@ def hertz_line_MPa(
     modulus_MPa: float = STEEL_MODULUS_MPA,
     poisson: float = STEEL_POISSON,
 ) -> Array:
-    """Peak pressure of a line contact of two like bodies, one flat: p = √(F·E′/(π·w·ρ)).
+    """Peak pressure of a line contact of two like bodies: p = √(F·E′/(π·w·R)).
 
-    1/E′ = 2·(1−ν²)/E. Zero force gives none; a radius at or below zero gives nan, for it cannot be ground.
+    R is the relative radius, that of the lobe where the other is flat. 1/E′ = 2·(1−ν²)/E. Zero force gives none; a
+    radius at or below zero gives nan, for it cannot be ground.
     Source: Hertz.
 
     >>> round(float(hertz_line_MPa(1450.0, 14.0, 9.5)), 1)

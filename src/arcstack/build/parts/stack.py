@@ -93,6 +93,10 @@ class Bucket(Part):
         StringConstraints(max_length=80),
         Words("Lobe lift mm, ratio; …", "Overall ratio at several lobe lifts: 3 1.56; 6.5 1.54", read_ratio_table),
     ] = ""
+    pad_radius: Annotated[
+        Entry | None,
+        Quantity("Pad or roller radius", LENGTH, 3, 120, "Where a finger or rocker meets the lobe.", MEASURED),
+    ] = None
     pad_arm: Annotated[Entry | None, Quantity("Finger, pivot to lobe's pad", LENGTH, 8, 80, "", MEASURED)] = None
     pad_height: Annotated[
         Entry | None, Quantity("Pad above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", MEASURED)

@@ -224,5 +224,8 @@ def price_chart(packs: list[Tried], system: System) -> Chart | None:
 
 
 def _price(ctx: Context, rpm: float) -> tuple[float, float, float]:
-    pressure = price.nose_pressure_at(ctx, rpm) if ctx.bucket else math.nan
+    try:
+        pressure = price.nose_pressure_at(ctx, rpm)
+    except MissingInput:
+        pressure = math.nan
     return pressure, float(price.torque_at(ctx, rpm).max()), price.power_at(ctx, rpm)

@@ -76,8 +76,6 @@ def motion_rows(ctx: Context, rpm: float) -> list[MotionRow]:
 
 def _contact(ctx: Context, rpm: float) -> list[MotionRow]:
     """Radius along the lobe, and contact force and pressure at the speed; nothing while figures are missing."""
-    if not ctx.bucket:
-        return []
     try:
         angles, radius = follower.curvature(ctx)
         force = control.train(ctx).sampled_force_N(rpm)
@@ -87,7 +85,12 @@ def _contact(ctx: Context, rpm: float) -> list[MotionRow]:
     low = int(np.argmin(radius))
     least = int(np.nanargmin(force))
     return [
-        MotionRow("Radius of curvature, least", f"{radius[low]:.2f} mm", "–", _at(angles[low])),
+        MotionRow(
+            f"{'Radius of curvature' if ctx.bucket else 'Relative radius'}, least",
+            f"{radius[low]:.2f} mm",
+            "–",
+            _at(angles[low]),
+        ),
         MotionRow("Contact force, least", "–", f"{force[least]:.0f} N", _at(angles[least])),
         MotionRow("Contact pressure, most", f"{there:.0f} N there", f"{pressure:.0f} MPa", _at(where)),
     ]
