@@ -80,6 +80,9 @@ def turn(page: Page) -> None:
 
 
 def main() -> None:
+    browser_path = shutil.which("chromium") or shutil.which("chromium-browser")
+    if browser_path is None:
+        raise SystemExit("Chromium is missing: scripts/test installs it.")
     folder = Path(tempfile.mkdtemp())
     make_demo(folder)
     server = create_server(create_app(folder), host="127.0.0.1", port=0, threads=4)
@@ -104,7 +107,6 @@ def main() -> None:
         ("practice", f"{failing}/intake/practice", None),
         ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),
     ]
-    browser_path = shutil.which("chromium")
     with sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=browser_path, args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
