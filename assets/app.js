@@ -328,11 +328,11 @@ function bindDrop() {
 
 const WHICH_MARGINS = "arc-stack:margins";
 
-/** All margins of the side, or those of this stage and what fails elsewhere; the choice stays with the browser. */
-function showMargins(chosen = localStorage.getItem(WHICH_MARGINS) ?? "all") {
+/** All margins of the side, or those of this stage and what fails elsewhere, as the browser remembers. */
+function showMargins() {
   const margins = $("#margins");
   if (!margins) return;
-  localStorage.setItem(WHICH_MARGINS, chosen);
+  const chosen = localStorage.getItem(WHICH_MARGINS) ?? "all";
   margins.dataset.which = chosen;
   for (const button of margins.querySelectorAll("[data-show]")) {
     button.setAttribute("aria-pressed", String(button.dataset.show === chosen));
@@ -341,10 +341,6 @@ function showMargins(chosen = localStorage.getItem(WHICH_MARGINS) ?? "all") {
 
 function bindPage() {
   showMargins();
-  document.addEventListener("click", (event) => {
-    const button = event.target.closest("[data-show]");
-    if (button) showMargins(button.dataset.show);
-  });
   bindDrop();
   document.addEventListener("input", (event) => {
     const shows = event.target.dataset?.shows;
@@ -363,6 +359,11 @@ function bindPage() {
   });
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-open-keys]")) $("#keys").showModal();
+    const which = event.target.closest("[data-show]")?.dataset.show;
+    if (which) {
+      localStorage.setItem(WHICH_MARGINS, which);
+      showMargins();
+    }
     if (event.target.tagName === "DIALOG") event.target.close();
     if (event.target.closest("#drawer a")) $("#drawer").close();
   });

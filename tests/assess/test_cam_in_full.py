@@ -9,7 +9,7 @@ from arcstack.assess import assess, cam, card, follower, gas
 from arcstack.assess.figures import find
 from arcstack.build import Build, change, set_curve, set_evidence
 from arcstack.build.parts import MeasuredCurve, Place
-from arcstack.checks import Evidence, Figure, Level
+from arcstack.checks import Evidence, Figure, Level, steps
 from arcstack.demo import demo_builds
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.valve_to_valve import Head, closest_approach
@@ -186,10 +186,15 @@ def test_nose_pressure_of_a_padded_finger_by_hand() -> None:
     assert value(finger, "follower.contact_pressure.nose") == pytest.approx(659.0, abs=1.5)
     radius = assess(finger).verdict("follower.radius_of_curvature", "intake")
     assert 12.0 < value(finger, radius.id) < 13.51
-    assert "straight in and out" in radius.note
+    # the path of the pad's centre as a line of the working: 38.51 mm on the nose
+    pressure = assess(finger).verdict("follower.contact_pressure.nose", "intake").figure
+    assert pressure is not None
+    path = next(f for f in steps(pressure) if f.symbol == "ρ_p")
+    assert path.value == pytest.approx(38.51, abs=0.01)
+    assert "straight in and out" in path.note
     flat = assess(SOUND).verdict("follower.contact_pressure.nose", "intake").figure
     assert flat is not None
-    assert [i.symbol for i in flat.inputs] == ["F", "w", "ρ"]
+    assert [i.symbol for i in flat.inputs] == ["F", "E′", "w", "ρ"]
     without = assess(change(finger, "intake.stack.bucket.pad_radius", ""))
     for check in ("follower.radius_of_curvature", "follower.contact_pressure.nose", "control.nose_pressure"):
         verdict = without.verdict(check, "intake")
@@ -204,7 +209,9 @@ def test_a_pad_too_large_for_its_lobe_fails() -> None:
     )  # fmt: skip
     verdict = assess(sharp).verdict("follower.radius_of_curvature", "intake")
     assert verdict.level is Level.FAIL
-    assert "undercut" in verdict.note
+    assert "Undercut" in verdict.note
+    # an undercut is no hollow flank
+    assert "hollow" not in verdict.note
     assert assess(sharp).verdict("follower.contact_pressure.nose", "intake").level is Level.OPEN
 
 

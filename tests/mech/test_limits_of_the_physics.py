@@ -127,8 +127,8 @@ def test_springs_that_cannot_be_are_refused() -> None:
 def test_a_round_follower_without_end_is_a_flat_one() -> None:
     angle = np.linspace(-1.1, 1.1, 41)
     lift, slope, bend = (LOBE.evaluate(angle, order) for order in range(3))
-    _, relative = contact.lobe_under_radius_mm(lift, slope, bend, 17.0, 1e7)
-    assert relative == pytest.approx(17.0 + lift + bend, abs=1e-3)
+    pitch = contact.pitch_radius_mm(lift, slope, bend, 17.0, 1e7)
+    assert contact.relative_radius_mm(pitch, 1e7) == pytest.approx(17.0 + lift + bend, abs=1e-3)
 
 
 def test_a_round_follower_that_stands_off_centre_sees_a_circle_as_it_is() -> None:
@@ -139,15 +139,17 @@ def test_a_round_follower_that_stands_off_centre_sees_a_circle_as_it_is() -> Non
     slope = np.gradient(r, theta, edge_order=2)
     bend = np.gradient(slope, theta, edge_order=2)
     inner = slice(5, -5)
-    lobe, relative = contact.lobe_under_radius_mm(r[inner] - 25.0, slope[inner], bend[inner], 15.0, 10.0)
-    assert lobe == pytest.approx(np.full(lobe.shape, 15.0), abs=1e-3)
-    assert relative == pytest.approx(np.full(lobe.shape, 1.0 / (1.0 / 15.0 + 1.0 / 10.0)), abs=1e-3)
+    path = contact.pitch_radius_mm(r[inner] - 25.0, slope[inner], bend[inner], 15.0, 10.0)
+    assert path == pytest.approx(np.full(path.shape, 25.0), abs=1e-3)
+    relative = contact.relative_radius_mm(path, 10.0)
+    assert relative == pytest.approx(np.full(path.shape, 1.0 / (1.0 / 15.0 + 1.0 / 10.0)), abs=1e-3)
 
 
 def test_a_roller_too_large_for_its_lobe_is_told_by_its_radius() -> None:
     tip = (np.array([10.0]), np.zeros(1), np.array([-60.0]))
-    _, relative = contact.lobe_under_radius_mm(*tip, 15.0, 20.0)
-    # κ = (45 + 60)/45² bends tighter than the roller
-    assert relative[0] == pytest.approx(20.0 * (1.0 - 20.0 * 105.0 / 45.0**2))
+    path = contact.pitch_radius_mm(*tip, 15.0, 20.0)
+    # 45²/(45 + 60) = 19.29: the path bends tighter than the roller itself
+    assert path[0] == pytest.approx(45.0**2 / 105.0)
+    relative = contact.relative_radius_mm(path, 20.0)
     assert relative[0] < 0.0
     assert np.isnan(contact.hertz_line_MPa(1000.0, 12.0, relative)[0])

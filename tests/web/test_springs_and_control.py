@@ -15,10 +15,12 @@ from arcstack.assess.figures import FIGURES
 from arcstack.build import Build, change
 from arcstack.demo import demo_builds
 from arcstack.dynamics import warm
+from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.services import State, Sweeps
 from arcstack.units import System
 from arcstack.web import create_app
 from arcstack.web.drawings.force_map import force_map
+from arcstack.web.view.spring_parts import compared
 from tests.web.conftest import WHO, Browser
 
 SOUND, FAILING = demo_builds()
@@ -295,6 +297,30 @@ def test_the_stated_speed_says_when_it_is_proven(browser: Browser) -> None:
 
 
 def test_a_speed_is_not_stated_over_a_solid_spring_without_a_word(browser: Browser) -> None:
-    said = "The inner spring goes solid 0.29 mm before full lift. Mend that first"
-    assert said in browser.get(f"/builds/{browser.failing}/intake/control")
+    said = "The intake inner spring goes solid 0.29 mm before full lift. Mend that first"
+    for side in ("intake", "exhaust"):
+        assert said in browser.get(f"/builds/{browser.failing}/{side}/control")
     assert "Mend that first" not in browser.get(f"/builds/{browser.sound}/intake/control")
+
+
+class _JustInTime:
+    """Sweeps of which each ends between the first time it is asked for and the second."""
+
+    def __init__(self) -> None:
+        self.asked: set[str] = set()
+
+    def __call__(self, question: Question) -> Answer | None:
+        if question.key in self.asked:
+            return work_out(question)
+        self.asked.add(question.key)
+        return None
+
+
+def test_a_sweep_that_ends_while_the_page_is_made_is_not_waited_for_in_vain() -> None:
+    shown = compared(assess(SOUND, _JustInTime()).sides["intake"], {}, System.MM)
+    cells = next(r for r in shown.rows if r.key == "parts").cells
+    assert all(c.text != "–" for c in cells) or shown.waits
+    assessment = assess(SOUND, _JustInTime())
+    left_open = [v for v in assessment.verdicts if v.figure is None and not v.missing]
+    assert left_open
+    assert assessment.waiting

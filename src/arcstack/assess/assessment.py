@@ -7,6 +7,7 @@ from arcstack.assess import (
     cam,
     card,
     coil,
+    contact,
     control,
     elastic,
     follower,
@@ -38,6 +39,11 @@ class Assessment:
     practice: Practice
     sides: dict[str, Context]
     verdicts: tuple[Verdict, ...]
+
+    @property
+    def waiting(self) -> bool:
+        """True where a verdict of either side was left open for a sweep that was not known when it was asked."""
+        return any(v.waiting for v in self.verdicts)
 
     def of_side(self, side: str) -> list[Verdict]:
         """Verdicts of one side, in the order of the work."""
@@ -130,14 +136,14 @@ _WORK: dict[str, Callable[[Context], Judged]] = {
     "cam.ramp": _at("cam.ramp", follower.ramp_velocity),
     "cam.asymmetry": _at("cam.asymmetry", follower.asymmetry),
     "follower.edge_margin": _at("follower.edge_margin", follower.edge_margin),
-    "follower.radius_of_curvature": _at("follower.radius_of_curvature", follower.least_radius),
+    "follower.radius_of_curvature": _at("follower.radius_of_curvature", contact.least_radius),
     "follower.contact_pressure.nose": lambda ctx: (
-        follower.nose_pressure(ctx),
-        follower.pressure_limit(ctx, "follower.contact_pressure.nose"),
+        contact.nose_pressure(ctx),
+        contact.pressure_limit(ctx, "follower.contact_pressure.nose"),
     ),
     "follower.contact_pressure.flank": lambda ctx: (
-        follower.flank_pressure(ctx),
-        follower.pressure_limit(ctx, "follower.contact_pressure.flank"),
+        contact.flank_pressure(ctx),
+        contact.pressure_limit(ctx, "follower.contact_pressure.flank"),
     ),
     "follower.tip_sweep": _at("follower.tip_sweep", follower.tip_sweep),
     "timing.overlap": _at("timing.overlap", timing.overlap),

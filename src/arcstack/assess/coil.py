@@ -83,7 +83,8 @@ def wire_rate(ctx: Context, name: str) -> Figure:
     note = "" if w.coil.tapered == 0.0 else "D³ averaged over the coils that taper."
     return Figure.calculated(
         f"k{tail}", f"Rate from the wire, {name}", geometry.rate_N_per_mm(w.coil, CHROME_SILICON.shear_modulus_MPa),
-        RATE, f"k{tail} = G·d⁴/(8·D³·N)", SHEAR_MODULUS, w.wire, w.mean, w.active, note=note,
+        RATE, f"k{tail} = G·{w.wire.symbol}⁴/(8·{w.mean.symbol}³·{w.active.symbol})",
+        SHEAR_MODULUS, w.wire, w.mean, w.active, note=note,
     )  # fmt: skip
 
 
@@ -91,18 +92,26 @@ def active_mass(ctx: Context, name: str) -> Figure:
     """Mass of the coils that work."""
     w, tail = wound(ctx, name), "" if name == "outer" else "_i"
     value = geometry.active_mass_kg(w.coil, CHROME_SILICON.density_kg_m3)
-    formula = f"m_a{tail} = ρ·π²·d²·D·N/4"
+    formula = f"m_a{tail} = ρ·π²·{w.wire.symbol}²·{w.mean.symbol}·{w.active.symbol}/4"
     label = f"Mass of the active coils, {name}"
     return Figure.calculated(f"m_a{tail}", label, value, MASS, formula, DENSITY, w.wire, w.mean, w.active)
 
 
 def shear(ctx: Context, name: str, load: Figure, symbol: str, label: str) -> Figure:
     """Wahl shear under a load, at the largest coil."""
-    w = wound(ctx, name)
+    w, tail = wound(ctx, name), "" if name == "outer" else "_i"
     value = stress.shear_MPa(max(load.value, 0.0), w.coil.wire_mm, w.coil.mean_mm)
-    note = f"C = D/d = {w.coil.index:.2f}, K = {stress.wahl_factor(w.coil.wire_mm, w.coil.mean_mm):.3f}."
-    formula = f"{symbol} = K·8·{load.symbol}·D/(π·d³), K = (4C−1)/(4C−4) + 0.615/C"
-    return Figure.calculated(symbol, label, value, STRESS, formula, load, w.mean, w.wire, note=note)
+    mean, wire = w.mean.symbol, w.wire.symbol
+    index = Figure.calculated(
+        f"C{tail}", f"Spring index, {name}", w.coil.index, RATIO, f"C{tail} = {mean}/{wire}", w.mean, w.wire
+    )
+    c = index.symbol
+    wahl = Figure.calculated(
+        f"K{tail}", f"Wahl factor, {name}", stress.wahl_factor(w.coil.wire_mm, w.coil.mean_mm), RATIO,
+        f"K{tail} = (4·{c} − 1)/(4·{c} − 4) + 0.615/{c}", index,
+    )  # fmt: skip
+    formula = f"{symbol} = {wahl.symbol}·8·{load.symbol}·{mean}/(π·{wire}³)"
+    return Figure.calculated(symbol, label, value, STRESS, formula, wahl, load, w.mean, w.wire)
 
 
 def goodman(ctx: Context, name: str, seat: Figure, open_: Figure) -> Figure:
@@ -122,7 +131,7 @@ def goodman(ctx: Context, name: str, seat: Figure, open_: Figure) -> Figure:
     )  # fmt: skip
     value = fatigue.goodman_factor(seat.value, open_.value, d)
     half, both = f"({open_.symbol} − {seat.symbol})/2", f"({open_.symbol} + {seat.symbol})/2"
-    formula = f"1/n = ({half})/{endurance.symbol} + ({both})/{strength.symbol}"
+    formula = f"n = 1/(({half})/{endurance.symbol} + ({both})/{strength.symbol})"
     note = f"The {name} spring. Typical wire, clean and peened; rust, a nick or heat takes most of it away."
     return Figure.calculated(
         "n", f"Fatigue factor, {name}", value, RATIO, formula, seat, open_, endurance, strength, note=note

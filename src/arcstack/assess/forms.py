@@ -88,8 +88,9 @@ def _two_loads(g: _Given) -> SpringLine | None:
         return None
     points = [g.take(f, s) for f, s in (("height_1", "h₁"), ("load_1", "F₁"), ("height_2", "h₂"), ("load_2", "F₂"))]
     line = from_two_loads(*(p.value for p in points))
-    rate = g.rate(line.rate_N_per_mm, "(F₂ − F₁)/(h₁ − h₂)", *points)
-    return SpringLine("two loads", line, rate, g.free(line.free_length_mm, f"h₁ + F₁/{g.k}", *points[:2], rate))
+    h1, f1, h2, f2 = (p.symbol for p in points)
+    rate = g.rate(line.rate_N_per_mm, f"({f2} − {f1})/({h1} − {h2})", *points)
+    return SpringLine("two loads", line, rate, g.free(line.free_length_mm, f"{h1} + {f1}/{g.k}", *points[:2], rate))
 
 
 def _rate_and_free(g: _Given) -> SpringLine | None:
@@ -104,7 +105,9 @@ def _rate_and_load(g: _Given) -> SpringLine | None:
         return None
     rate, h, f = g.take("rate", "k"), g.take("height_1", "h₁"), g.take("load_1", "F₁")
     line = from_rate_and_load(rate.value, h.value, f.value)
-    return SpringLine("rate and load 1", line, rate, g.free(line.free_length_mm, f"h₁ + F₁/{g.k}", h, f, rate))
+    return SpringLine(
+        "rate and load 1", line, rate, g.free(line.free_length_mm, f"{h.symbol} + {f.symbol}/{g.k}", h, f, rate)
+    )
 
 
 def _free_and_load(g: _Given) -> SpringLine | None:
@@ -115,7 +118,10 @@ def _free_and_load(g: _Given) -> SpringLine | None:
         return None
     line = LinearSpring(f.value / (free.value - h.value), free.value)
     return SpringLine(
-        "free length and load 1", line, g.rate(line.rate_N_per_mm, f"F₁/({free.symbol} − h₁)", h, f, free), free
+        "free length and load 1",
+        line,
+        g.rate(line.rate_N_per_mm, f"{f.symbol}/({free.symbol} − {h.symbol})", h, f, free),
+        free,
     )
 
 
@@ -128,7 +134,7 @@ def _wire(g: _Given) -> SpringLine | None:
         free = g.take("free_length", "f")
     elif g.has("height_1", "load_1"):
         h, f = g.take("height_1", "h₁"), g.take("load_1", "F₁")
-        free = g.free(h.value + f.value / rate.value, f"h₁ + F₁/{rate.symbol}", h, f, rate)
+        free = g.free(h.value + f.value / rate.value, f"{h.symbol} + {f.symbol}/{rate.symbol}", h, f, rate)
     else:
         return None
     return SpringLine("wire and coils", LinearSpring(rate.value, free.value), rate, free)

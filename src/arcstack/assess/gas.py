@@ -10,6 +10,8 @@ AMBIENT = Figure(
     "p₀", "Ambient, absolute", gas.AMBIENT_BAR, GAUGE_PRESSURE, Evidence.MEASURED, None, note="standard atmosphere"
 )
 
+BAR = "1 bar is 0.1 N/mm²."
+
 
 @figure
 def boost(ctx: Context) -> Figure:
@@ -106,13 +108,13 @@ def difference_force(ctx: Context) -> Figure:
         "Difference rule force",
         value,
         FORCE,
-        f"G_d = ({port.symbol}+p₀)·(A_v−A_s) + p₀·A_s − ({cylinder.symbol}+p₀)·A_v",
+        f"G_d = π/4·(({port.symbol} + p₀)·(d_v² − d_s²) + p₀·d_s² − ({cylinder.symbol} + p₀)·d_v²)",
         port,
         cylinder,
         head,
         stem,
         AMBIENT,
-        note=f"Worst {when}. Below zero the gas holds the valve shut.",
+        note=f"Worst {when}. Below zero the gas holds the valve shut. {BAR}",
     )
 
 

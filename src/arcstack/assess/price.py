@@ -4,14 +4,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from arcstack.assess import cam, control, follower
+from arcstack.assess import cam, contact, control
 from arcstack.assess.context import Context, figure
 from arcstack.checks import Figure, Limit
 from arcstack.mech import cost
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array
 from arcstack.mech.control import cam_rad_per_s
-from arcstack.units import COUNT, FORCE, POWER, SPEED, STRESS, TORQUE, show
+from arcstack.units import COUNT, POWER, SPEED, STRESS, TORQUE, show
 
 
 @figure
@@ -99,32 +99,18 @@ def peak_torque(ctx: Context) -> Figure:
 
 def nose_pressure_at(ctx: Context, rpm: float) -> float:
     """Contact pressure on the nose at a speed, MPa; nothing where the follower has left it."""
-    return follower.pressure_at(ctx, rpm, near_nose=True)[0]
+    return contact.pressure_at(ctx, rpm, near_nose=True)[0]
 
 
 @figure
 def nose_pressure(ctx: Context) -> Figure:
     """Pressure on the nose at the usual speed, all day long."""
-    ctx.need("cam.base_circle", "cam.lobe_width", "brief.usual_speed")
-    speed, width = _usual(ctx), ctx.entry("cam.lobe_width", "w")
-    pressure, where, force = follower.pressure_at(ctx, speed.value, near_nose=True)
-    radius, (formula, ratio) = follower.pressing_radius(ctx, where), follower.at_lobe(ctx, "F_Σ(L − s) + m·L″·ω²")
-    f = Figure.calculated("F", "Force on the nose", force, FORCE, formula, control.train_figures(ctx), speed, *ratio)
-    return Figure.calculated(
-        "p_u",
-        "Nose pressure, usual speed",
-        pressure,
-        STRESS,
-        f"p_u = √(F·E′/(π·w·{radius.symbol}))",
-        f,
-        width,
-        radius,
-    )
+    return contact.pressure(ctx, "p_u", "Nose pressure, usual speed", [_usual(ctx)], near_nose=True)
 
 
 def nose_limit(ctx: Context) -> Limit:
     """The share that the practice lets the nose carry all day of what its materials bear."""
-    share, most = ctx.limit("control.nose_pressure"), follower.pressure_limit(ctx, "follower.contact_pressure.nose")
+    share, most = ctx.limit("control.nose_pressure"), contact.pressure_limit(ctx, "follower.contact_pressure.nose")
     assert share.high is not None
     assert most.high is not None
     return replace(

@@ -1,5 +1,6 @@
 """Spring loads, reserve and what moves with the valve."""
 
+from contextlib import suppress
 from dataclasses import replace
 
 from arcstack.assess import cam, coil, forms, stack
@@ -200,7 +201,8 @@ def greatest_reserve(ctx: Context) -> Figure:
     """The longer reserve of the pack, which a ceiling is held against."""
     rows = [reserve_outer(ctx)] + ([reserve_inner(ctx)] if "inner" in springs(ctx) else [])
     most = max(rows, key=lambda f: f.value)
-    return length("R_m", "Most reserve of the pack", most.value, "R_m = max R", *rows, note=f"{most.label}.")
+    formula = f"R_m = max({', '.join(r.symbol for r in rows)})"
+    return length("R_m", "Most reserve of the pack", most.value, formula, *rows, note=f"{most.label}.")
 
 
 def _reserve(ctx: Context, name: str) -> Figure:
@@ -217,28 +219,23 @@ def _reserve(ctx: Context, name: str) -> Figure:
         closed,
         gross,
         solid,
-        note=_solid_words(closed.value, solid.value, value)
+        note=(f"Goes solid {_early(value)}. " if value < 0 else "")
         + "Judged at gross lift: lash can close to nothing as seats wear.",
     )
 
 
-def _solid_words(closed_mm: float, solid_mm: float, reserve_mm: float) -> str:
-    if solid_mm >= closed_mm:
-        return "Solid with the valve shut. "
-    return f"Goes solid {show(-reserve_mm, LENGTH)} before full lift. " if reserve_mm < 0 else ""
+def _early(reserve_mm: float) -> str:
+    return f"{show(-reserve_mm, LENGTH)} before full lift"
 
 
 def gone_solid(ctx: Context) -> list[str]:
-    """Springs that are solid before the valve is fully open, in words; no speed is safe with one."""
+    """Springs of this side that are solid before the valve is fully open, in words; no speed is safe with one."""
     said = []
-    for name in springs(ctx):
-        try:
-            reserve = _reserve(ctx, name)
-        except MissingInput:
-            continue
-        if reserve.value < 0:
-            how = reserve.note.split(". ")[0]
-            said.append(f"The {name} spring {'is ' if how.startswith('Solid') else ''}{how[0].lower()}{how[1:]}.")
+    for name, take in (("outer", reserve_outer), ("inner", reserve_inner)):
+        with suppress(MissingInput):
+            reserve = take(ctx).value
+            if reserve < 0:
+                said.append(f"The {ctx.side_name} {name} spring goes solid {_early(reserve)}.")
     return said
 
 

@@ -23,47 +23,63 @@ def bucket_edge_margin_mm(
     return diameter_mm / 2.0 - math.hypot(eccentricity_mm, lobe_width_mm / 2.0 + abs(offset_mm))
 
 
-def lobe_under_radius_mm(
-    lift_mm: Array, slope_mm: Array, bend_mm: Array, base_radius_mm: float, follower_radius_mm: float
-) -> tuple[Array, Array]:
-    """Radius of a lobe under a follower that is itself round, and the relative radius of the two, over the cam angle.
+def pitch_radius_mm(
+    lift_mm: Array, velocity_mm: Array, acceleration_mm: Array, base_radius_mm: float, follower_radius_mm: float
+) -> Array:
+    """Radius of the path on which the centre of a round follower runs about its cam, over the cam angle.
 
-    Lift and its first two derivatives are per cam radian at the lobe, the follower moving straight in and out. The
-    follower's centre runs on the pitch curve r = R_b + R_f + L, bent by κ = (r² + 2r′² − r·r″)/(r² + r′²)^(3/2). The
-    lobe is its parallel: ρ = 1/κ − R_f, below zero on a hollow flank; 1/R = 1/ρ + 1/R_f gives R = R_f·(1 − κ·R_f).
-    Where R is not above zero the lobe would be undercut. Without end in R_f it is the flat follower's R_b + L + L″.
-    Source: curvature of a plane curve in polar coordinates, and of its parallel.
+    Lift and its first two derivatives are per cam radian at the lobe, the follower moving straight in and out: with
+    r = R_b + R_f + L, ρ_p = (r² + L′²)^(3/2)/(r² + 2·L′² − r·L″), below zero where the path is hollow and infinite
+    where it is straight. The lobe is its parallel, ρ = ρ_p − R_f, and 1/R = 1/ρ + 1/R_f makes the relative radius
+    R = R_f·(1 − R_f/ρ_p): not above zero, the lobe would be undercut; without end in R_f, it is the flat follower's
+    R_b + L + L″. Source: curvature of a plane curve in polar coordinates, and of its parallel.
 
     >>> still = np.zeros(1)
-    >>> rho, relative = lobe_under_radius_mm(still, still, still, 17.0, 20.0)
-    >>> round(float(rho[0]), 3), round(float(relative[0]), 3)
-    (17.0, 9.189)
+    >>> float(pitch_radius_mm(still, still, still, 17.0, 20.0)[0])
+    37.0
     """
     r = base_radius_mm + follower_radius_mm + lift_mm
-    bend = (r**2 + 2.0 * slope_mm**2 - r * bend_mm) / (r**2 + slope_mm**2) ** 1.5
+    bent = r**2 + 2.0 * velocity_mm**2 - r * acceleration_mm
     with np.errstate(divide="ignore"):
-        lobe = 1.0 / bend - follower_radius_mm
-    return lobe, follower_radius_mm * (1.0 - bend * follower_radius_mm)
+        radius: Array = (r**2 + velocity_mm**2) ** 1.5 / bent
+    return radius
+
+
+def relative_radius_mm(pitch_radius_mm: Array, follower_radius_mm: float) -> Array:
+    """R = R_f·(1 − R_f/ρ_p), the relative radius of lobe and round follower.
+
+    >>> round(float(relative_radius_mm(np.array([37.0]), 20.0)[0]), 3)
+    9.189
+    """
+    relative: Array = follower_radius_mm * (1.0 - follower_radius_mm / pitch_radius_mm)
+    return relative
+
+
+def effective_modulus_MPa(modulus_MPa: float = STEEL_MODULUS_MPA, poisson: float = STEEL_POISSON) -> float:
+    """E′ of two like bodies, 1/E′ = 2·(1−ν²)/E.
+
+    >>> round(effective_modulus_MPa())
+    115385
+    """
+    return modulus_MPa / (2.0 * (1.0 - poisson**2))
 
 
 def hertz_line_MPa(
     force_N: Array | float,
     width_mm: float,
     radius_mm: Array | float,
-    modulus_MPa: float = STEEL_MODULUS_MPA,
-    poisson: float = STEEL_POISSON,
+    effective_modulus: float = effective_modulus_MPa(),
 ) -> Array:
     """Peak pressure of a line contact of two like bodies: p = √(F·E′/(π·w·R)).
 
-    R is the relative radius, that of the lobe where the other is flat. 1/E′ = 2·(1−ν²)/E. Zero force gives none; a
-    radius at or below zero gives nan, for it cannot be ground.
+    R is the relative radius, that of the lobe where the other is flat. Zero force gives none; a radius at or below
+    zero gives nan, for it cannot be ground.
     Source: Hertz.
 
     >>> round(float(hertz_line_MPa(1450.0, 14.0, 9.5)), 1)
     632.8
     """
     force, radius = np.asarray(force_N, dtype=np.float64), np.asarray(radius_mm, dtype=np.float64)
-    effective = modulus_MPa / (2.0 * (1.0 - poisson**2))
     with np.errstate(invalid="ignore", divide="ignore"):
-        pressure = np.sqrt(np.maximum(force, 0.0) * effective / (math.pi * width_mm * radius))
+        pressure = np.sqrt(np.maximum(force, 0.0) * effective_modulus / (math.pi * width_mm * radius))
     return np.where(radius > 0.0, pressure, np.nan)

@@ -134,8 +134,8 @@ class RigidTrain:
         if not len(needed):
             return None
         about = angles[np.argmin(needed)]
-        start, end = self.valve_law.support_rad
-        fine = np.linspace(max(about - SAMPLED_RAD, start), min(about + SAMPLED_RAD, end), 101)
+        # the sample itself stands in the middle, so that one of them always needs the spring
+        fine = about + np.linspace(-SAMPLED_RAD, SAMPLED_RAD, 101)
         lift, acceleration = self.valve_law.evaluate(fine), self.valve_law.evaluate(fine, 2)
         needs = _needs_spring(lift, acceleration, self.lash_mm)
         needed = self._closing_N(lift[needs]) / (self.mass_kg * -acceleration[needs] * 1e-3)

@@ -1,6 +1,5 @@
 """The Goodman line of each spring's wire, and where its stress comes and goes."""
 
-import numpy as np
 from markupsafe import Markup
 
 from arcstack.assess import coil, spring
@@ -40,29 +39,17 @@ def goodman_picture(ctx: Context, system: System) -> Markup | None:
     root = picture("goodman", (0, 0, WIDTH, HEIGHT), f"Goodman line of typical wire, and each spring’s shear. {told}.")
     add(root, "line", x1=_LEFT, y1=y(0), x2=WIDTH - _RIGHT, y2=y(0), class_="axis-line")
     add(root, "line", x1=_LEFT, y1=y(0), x2=_LEFT, y2=_TOP, class_="axis-line")
-    # round figures in the unit shown
     unit = STRESS.unit(system)
-    step = factor(STRESS, unit) * (200.0 if system is System.MM else 40.0)
-    for value in np.arange(0.0, reach, step):
-        add(root, "line", x1=x(value), y1=y(0), x2=x(value), y2=y(0) + 4, class_="axis-line")
-        add(
-            root,
-            "text",
-            show(value, STRESS, system).number.removesuffix(".0"),
-            x=x(value),
-            y=y(0) + 17,
-            class_="tick-words",
-        )
-    for value in np.arange(step, rise, step):
-        add(root, "line", x1=_LEFT - 4, y1=y(value), x2=_LEFT, y2=y(value), class_="axis-line")
-        add(
-            root,
-            "text",
-            show(value, STRESS, system).number.removesuffix(".0"),
-            x=_LEFT - 8,
-            y=y(value) + 4,
-            class_="tick-words side",
-        )
+    # round figures in the unit shown
+    each, step = factor(STRESS, unit), 200 if system is System.MM else 40
+    for number in range(0, int(reach / each), step):
+        at_x = x(number * each)
+        add(root, "line", x1=at_x, y1=y(0), x2=at_x, y2=y(0) + 4, class_="axis-line")
+        add(root, "text", str(number), x=at_x, y=y(0) + 17, class_="tick-words")
+    for number in range(step, int(rise / each), step):
+        at_y = y(number * each)
+        add(root, "line", x1=_LEFT - 4, y1=at_y, x2=_LEFT, y2=at_y, class_="axis-line")
+        add(root, "text", str(number), x=_LEFT - 8, y=at_y + 4, class_="tick-words side")
     add(root, "text", f"mean shear, {unit}", x=(_LEFT + WIDTH - _RIGHT) / 2, y=HEIGHT - 6, class_="tick-words")
     add(root, "text", f"either side, {unit}", x=_LEFT + 8, y=_TOP + 4, class_="tick-words start")
     for at, (name, mean, amplitude, wire) in enumerate(points):

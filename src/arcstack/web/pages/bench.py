@@ -33,7 +33,6 @@ from arcstack.web.view.motion import motion_rows
 from arcstack.web.view.pack_fields import pack_groups
 from arcstack.web.view.rows import FIGURE_LABELS, FieldGroup, field_row, figure_row
 from arcstack.web.view.spring_parts import compared, height_words, heights, remarks, speeds_to_avoid
-from arcstack.web.view.waiting import waits
 
 
 @dataclass(frozen=True)
@@ -86,7 +85,7 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
         "gauges": gauges,
         "share": share(gauges, stage, BY_NAME[stage].title) if stage in BY_NAME else None,
         "gauge_width": WIDTH,
-        "waits": waits(assessment.sides[side]),
+        "waits": assessment.waiting,
         "undo_to": workshop().undo_target(current.id),
     }
 
@@ -155,7 +154,7 @@ def _control(bench: Bench, assessment: Assessment, system: System) -> dict[str, 
         force = None
     shown: dict[str, Any] = {"map": force, "gas_judged": ctx.practice.schools.gas_in_separation}
     shown["limit"], shown["other_limit"] = (_speed_limit(c) for c in (ctx, ctx.other))
-    shown["gone_solid"] = spring.gone_solid(ctx)
+    shown["gone_solid"] = [said for c in (ctx, ctx.other) for said in spring.gone_solid(c)]
     shown["other_side"] = ctx.other.side_name
     limit = shown["limit"]
     shown["proven"] = limit is not None and all(

@@ -38,7 +38,7 @@ def _page(build_id: int, side: str, told: str = "") -> str:
         second=second,
         changes=workshop().compare(build_id, first, second),
         verdict_changes=_verdict_changes(old, new),
-        turning=any(v.waiting for v in (*old.verdicts, *new.verdicts)),
+        turning=old.waiting or new.waiting,
         told=told,
         title="Revisions",
     )

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.assess import cam, control, follower
+from arcstack.assess import cam, contact, control
 from arcstack.assess.context import Context, MissingInput
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.facts import grid
@@ -77,9 +77,9 @@ def motion_rows(ctx: Context, rpm: float) -> list[MotionRow]:
 def _contact(ctx: Context, rpm: float) -> list[MotionRow]:
     """Radius along the lobe, and contact force and pressure at the speed; nothing while figures are missing."""
     try:
-        angles, radius = follower.curvature(ctx)
+        angles, radius = contact.curvature(ctx)
         force = control.train(ctx).sampled_force_N(rpm)
-        pressure, where, there = follower.pressure_at(ctx, rpm, near_nose=False)
+        pressure, where, there = contact.pressure_at(ctx, rpm, near_nose=False)
     except (MissingInput, CurveConflict):
         return []
     low = int(np.argmin(radius))

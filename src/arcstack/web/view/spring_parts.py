@@ -43,7 +43,9 @@ def compared(ctx: Context, asked: Mapping[str, str], system: System) -> Compared
     packs = tried(ctx, height, basis == "own")
     sort = asked.get("sort", "")
     packs = ordered(packs, sort) if sort in SORTS else packs
-    return Compared(packs, pack_rows(packs, system), basis, typed, sort, told, len(packs) <= len(SLOTS), unknown(packs))
+    # asked before the rows are made: a sweep that ends in between is waited for once too often, not never
+    waits = unknown(packs)
+    return Compared(packs, pack_rows(packs, system), basis, typed, sort, told, len(packs) <= len(SLOTS), waits)
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,3 @@ def questions(ctx: Context) -> list[Question]:
         except (MissingInput, CurveConflict):
             continue
     return found
-
-
-def waits(ctx: Context) -> bool:
-    """True while one of them has no answer yet."""
-    return any(ctx.sweeps(q) is None for q in questions(ctx))

@@ -64,10 +64,19 @@ def substitute(f: Figure, system: System) -> str:
     if right == "Σ k":
         return " + ".join(numbers.values())
     symbols = sorted(numbers, key=len, reverse=True)
-    word = r"[\w₀₁₂₊₋′]"
-    pattern = "|".join(rf"(?<!{word}){re.escape(s)}(?!{word})" for s in symbols)
-    done = re.sub(pattern, lambda m: numbers[m.group(0)], right) if pattern else right
+    pattern = "|".join(rf"(?<!{_WORD}){re.escape(s)}(?!{_WORD}|\()" for s in symbols)
+    done = re.sub(pattern, lambda m: _put(numbers[m.group(0)], m), right) if pattern else right
     return done if done != right else ""
+
+
+_WORD = r"(?:(?![²³⁴])[\w₀₁₂₊₋′″])"
+"""A character that goes on a symbol; a power does not, and one before a bracket is a function."""
+
+
+def _put(number: str, found: re.Match[str]) -> str:
+    """A number in its place, in brackets where its sign would be taken for another operation."""
+    before, after = found.string[: found.start()].rstrip()[-1:], found.string[found.end() :][:1]
+    return f"({number})" if number.startswith("−") and (before in tuple("+−·/") or after in tuple("²³⁴")) else number
 
 
 def lines(figure: Figure, system: System) -> list[Line]:

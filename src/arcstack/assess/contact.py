@@ -1,0 +1,195 @@
+"""How hard lobe and follower press on each other: radii, force and pressure along the lobe."""
+
+import math
+
+import numpy as np
+
+from arcstack.assess import cam, control, gas, spring
+from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.checks import Evidence, Figure, Limit, Missing
+from arcstack.mech import contact as model
+from arcstack.mech.cam.facts import samples
+from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.mech.control import cam_rad_per_s
+from arcstack.units import FORCE, LENGTH, SPEED, STRESS, show
+
+CRANKING_RPM = 250.0
+
+NOSE_RAD = math.radians(5.0)
+"""Cam angle to either side that counts as the nose."""
+
+MODULUS = Figure(
+    "E′", "Steel on steel, 1/E′ = 2·(1 − ν²)/E", model.effective_modulus_MPa(), STRESS, Evidence.MEASURED, None,
+    note=f"E {model.STEEL_MODULUS_MPA / 1000:.0f} GPa, ν {model.STEEL_POISSON:g}",
+)  # fmt: skip
+
+
+@figure
+def _radii(ctx: Context) -> tuple[Array, Array, Array]:
+    """Cam angles over the lobe, the lobe's radius at each, and the relative radius of lobe and follower."""
+    base = ctx.entry("cam.base_circle", "D_c").value / 2.0
+    taken = samples(cam.curve(ctx).lobe)
+    if ctx.bucket:
+        flat = base + taken.lift + taken.acceleration
+        return taken.angle, flat, flat
+    pad = ctx.entry("stack.bucket.pad_radius", "R_f").value
+    pitch = model.pitch_radius_mm(taken.lift, taken.velocity, taken.acceleration, base, pad)
+    return taken.angle, pitch - pad, model.relative_radius_mm(pitch, pad)
+
+
+@figure
+def curvature(ctx: Context) -> tuple[Array, Array]:
+    """Cam angles over the lobe and the relative radius of lobe and follower at each: the lobe's own under a bucket."""
+    angles, _, relative = _radii(ctx)
+    return angles, relative
+
+
+_DERIVED = ("{} there", "{} there, slope per cam rad", "{} there, acceleration per cam rad²")
+
+
+def _read(ctx: Context, law: LiftLaw, what: tuple[str, str], at: int, order: int) -> Figure:
+    """What a lift law says at one of the samples: ``what`` is the symbol and name of its lift."""
+    taken = samples(law)
+    value = float((taken.lift, taken.velocity, taken.acceleration)[order][at])
+    symbol = what[0] + ("", "′", "″")[order]
+    return length(symbol, _DERIVED[order].format(what[1]), value, "read off the lift curve", cam.curve(ctx).origin)
+
+
+def _lobe_radius(ctx: Context, at: int, note: str = "") -> Figure:
+    """The lobe's own radius at one of the samples."""
+    base, law, value = ctx.entry("cam.base_circle", "D_c"), cam.curve(ctx).lobe, float(_radii(ctx)[1][at])
+    lift, slope, bend = (_read(ctx, law, ("L", "Lobe lift"), at, order) for order in range(3))
+    if ctx.bucket:
+        return length("ρ", "Radius of the lobe", value, "ρ = D_c/2 + L + L″", base, lift, bend, note=note)
+    pad = ctx.entry("stack.bucket.pad_radius", "R_f")
+    from_centre = base.value / 2.0 + pad.value + lift.value
+    r = length("r", "Follower's centre from the cam's", from_centre, "r = D_c/2 + R_f + L", base, pad, lift)
+    formula, straight = "ρ_p = (r² + L′²)^(3/2)/(r² + 2·L′² − r·L″)", "As if the follower moved straight in and out."
+    path = length("ρ_p", "Radius of that centre's path", value + pad.value, formula, r, slope, bend, note=straight)
+    return length("ρ", "Radius of the lobe", value, "ρ = ρ_p − R_f", path, pad, note=note)
+
+
+@figure
+def least_radius(ctx: Context) -> Figure:
+    """The sharpest place of the lobe; not above zero where it would be undercut."""
+    ctx.need("cam.base_circle", *([] if ctx.bucket else ["stack.bucket.pad_radius"]))
+    angles, lobe, relative = _radii(ctx)
+    undercut = relative <= 0.0
+    # a hollow flank is no sharp place
+    at = int(np.argmin(np.where(undercut | (lobe > 0.0), lobe, np.inf)))
+    note = f"Least at {abs(math.degrees(angles[at])):.0f} cam degrees from the nose."
+    if undercut[at]:
+        note += " Undercut: no lobe can be ground that gives this lift to this follower."
+    hollow = lobe[(lobe < 0.0) & ~undercut]
+    if len(hollow):
+        note += f" Its flanks are hollow, {show(-float(hollow.max()), LENGTH)} at the least."
+    return _lobe_radius(ctx, at, note)
+
+
+def _pressed_radius(ctx: Context, at: int) -> Figure:
+    """Relative radius at one of the samples: the lobe's own under a bucket."""
+    lobe = _lobe_radius(ctx, at)
+    if ctx.bucket:
+        return lobe
+    value = float(_radii(ctx)[2][at])
+    return length(
+        "R", "Relative radius", value, "R = R_f·ρ/(R_f + ρ)", ctx.entry("stack.bucket.pad_radius", "R_f"), lobe
+    )
+
+
+@figure
+def _gas_on_opening(ctx: Context) -> Array:
+    """Force of the cylinder on an opening exhaust valve over the lobe, fading as it opens."""
+    angles, _ = curvature(ctx)
+    against = gas.opening_load(ctx).value
+    if against == 0.0:
+        return np.zeros(len(angles))
+    net = samples(cam.curve(ctx).valve).lift - cam.lash(ctx).value
+    fading = np.clip(1.0 - net / gas.OPENS_OVER_MM, 0.0, 1.0)
+    return np.where((angles < 0.0) & (net > 0.0), against * fading, 0.0)
+
+
+def pressure_at(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float, float]:
+    """Greatest contact pressure at a speed: MPa, cam angle, force."""
+    angles, _ = curvature(ctx)
+    force, pressure = _over_the_lobe(ctx, rpm)
+    if near_nose:
+        pressure = np.where(np.abs(angles) <= NOSE_RAD, pressure, 0.0)
+    if np.any(np.isnan(pressure)):
+        part = "cam.base_circle" if ctx.bucket else "stack.bucket.pad_radius"
+        raise MissingInput(Missing(ctx.path(part), "A lobe that can be ground"))
+    at = int(np.argmax(pressure))
+    return float(pressure[at]), float(angles[at]), float(force[at])
+
+
+def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
+    """Contact force and pressure over the lobe at a speed, worked once for each speed."""
+    known = _by_speed(ctx)
+    if rpm not in known:
+        _, radius = curvature(ctx)
+        width = ctx.entry("cam.lobe_width", "w")
+        at_valve = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
+        force = at_valve * cam.ratio(ctx).value
+        known[rpm] = force, model.hertz_line_MPa(force, width.value, radius)
+    return known[rpm]
+
+
+@figure
+def _by_speed(_ctx: Context) -> dict[float, tuple[Array, Array]]:
+    return {}
+
+
+def _force(ctx: Context, speed: Figure, at: int) -> Figure:
+    """The contact force at one of the samples and a speed, with what it is made of."""
+    mass, train, law, lash = spring.moving_mass(ctx), control.train(ctx), cam.curve(ctx).valve, cam.lash(ctx)
+    lift, bend = (_read(ctx, law, ("V", "Valve lift"), at, order) for order in (0, 2))
+    load = float(train.pack.load_N(np.array([lift.value - lash.value]))[0])
+    inputs = (control.train_figures(ctx), lift, lash)
+    held = Figure.calculated("F_s", "Spring load there", load, FORCE, "F_s = F_Σ(V − s)", *inputs)
+    push = mass.value * bend.value * 1e-3 * cam_rad_per_s(speed.value) ** 2
+    formula, units = f"F_m = m·V″·(π·{speed.symbol}/60)²", "Mass in kg and lift in m make newtons."
+    parts = [held, Figure.calculated("F_m", "Inertia there", push, FORCE, formula, mass, bend, speed, note=units)]
+    against, formula = float(_gas_on_opening(ctx)[at]), "F_s + F_m"
+    if against > 0.0:
+        formula += " + G"
+        fading, load_on = "G_z, fading as the valve opens", gas.opening_load(ctx)
+        parts.append(Figure.calculated("G", "Gas against the opening there", against, FORCE, fading, load_on))
+    value = float(_over_the_lobe(ctx, speed.value)[0][at])
+    if not ctx.bucket:
+        formula = f"({formula}) · i"
+        parts.append(cam.ratio(ctx))
+    return Figure.calculated("F", "Force there", value, FORCE, f"F = {formula}", *parts)
+
+
+def pressure(ctx: Context, symbol: str, label: str, speeds: list[Figure], near_nose: bool) -> Figure:
+    """Greatest contact pressure at any of the speeds, near the nose or all along the lobe, with its working."""
+    ctx.need("cam.base_circle", "cam.lobe_width")
+    worst = max(((*pressure_at(ctx, s.value, near_nose), s) for s in speeds), key=lambda row: row[0])
+    value, angle, _, speed = worst
+    at = int(np.argmin(np.abs(_radii(ctx)[0] - angle)))
+    width, radius = ctx.entry("cam.lobe_width", "w"), _pressed_radius(ctx, at)
+    note = f"Worst at {abs(math.degrees(angle)):.0f} cam degrees from the nose at {show(speed.value, SPEED)}."
+    note += " Line contact of steel bodies (Hertz), lobe square on its follower; a crowned or tilted one is worse."
+    formula = f"{symbol} = √(F·E′/(π·w·{radius.symbol}))"
+    inputs = (_force(ctx, speed, at), MODULUS, width, radius)
+    return Figure.calculated(symbol, label, value, STRESS, formula, *inputs, note=note)
+
+
+@figure
+def nose_pressure(ctx: Context) -> Figure:
+    """At cranking speed: full spring load, next to no inertia to relieve it."""
+    crank = ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")
+    return pressure(ctx, "p_n", "Contact pressure, nose", [crank], near_nose=True)
+
+
+@figure
+def flank_pressure(ctx: Context) -> Figure:
+    """Worst along the lobe at usual speed, limiter and overspeed."""
+    ctx.need("brief.limiter")
+    speeds = [ctx.entry(f"brief.{n}", "n") for n in ("usual_speed", "limiter", "overspeed") if ctx.given(f"brief.{n}")]
+    return pressure(ctx, "p_f", "Contact pressure, along the lobe", speeds, near_nose=False)
+
+
+def pressure_limit(ctx: Context, key: str) -> Limit:
+    """The practice's limit for the pair of materials."""
+    return ctx.limit(f"{key}.{ctx.side.stack.bucket.materials.value}")
