@@ -32,6 +32,7 @@ class CoilFigures:
     wire: Figure
     mean: Figure
     active: Figure
+    wahl: Figure
 
 
 def wound(ctx: Context, name: str) -> CoilFigures:
@@ -74,7 +75,18 @@ def _wound(ctx: Context, name: str) -> CoilFigures:
     if spring.shape is not Shape.CYLINDRICAL:
         top = ctx.entry(base + "outside_top", f"D_t{tail}").value - wire.value
     coil = geometry.Coil(wire.value, mean.value, active.value, top, TAPERED[spring.shape])
-    return CoilFigures(coil, wire, mean, active)
+    return CoilFigures(coil, wire, mean, active, _wahl(name, coil, wire, mean))
+
+
+def _wahl(name: str, coil: geometry.Coil, wire: Figure, mean: Figure) -> Figure:
+    tail = "" if name == "outer" else "_i"
+    c = f"C{tail}"
+    index = Figure.calculated(
+        c, f"Spring index, {name}", coil.index, RATIO, f"{c} = {mean.symbol}/{wire.symbol}", mean, wire
+    )
+    value = stress.wahl_factor(coil.wire_mm, coil.mean_mm)
+    formula = f"K{tail} = (4·{c} − 1)/(4·{c} − 4) + 0.615/{c}"
+    return Figure.calculated(f"K{tail}", f"Wahl factor, {name}", value, RATIO, formula, index)
 
 
 def wire_rate(ctx: Context, name: str) -> Figure:
@@ -99,19 +111,10 @@ def active_mass(ctx: Context, name: str) -> Figure:
 
 def shear(ctx: Context, name: str, load: Figure, symbol: str, label: str) -> Figure:
     """Wahl shear under a load, at the largest coil."""
-    w, tail = wound(ctx, name), "" if name == "outer" else "_i"
+    w = wound(ctx, name)
     value = stress.shear_MPa(max(load.value, 0.0), w.coil.wire_mm, w.coil.mean_mm)
-    mean, wire = w.mean.symbol, w.wire.symbol
-    index = Figure.calculated(
-        f"C{tail}", f"Spring index, {name}", w.coil.index, RATIO, f"C{tail} = {mean}/{wire}", w.mean, w.wire
-    )
-    c = index.symbol
-    wahl = Figure.calculated(
-        f"K{tail}", f"Wahl factor, {name}", stress.wahl_factor(w.coil.wire_mm, w.coil.mean_mm), RATIO,
-        f"K{tail} = (4·{c} − 1)/(4·{c} − 4) + 0.615/{c}", index,
-    )  # fmt: skip
-    formula = f"{symbol} = {wahl.symbol}·8·{load.symbol}·{mean}/(π·{wire}³)"
-    return Figure.calculated(symbol, label, value, STRESS, formula, wahl, load, w.mean, w.wire)
+    formula = f"{symbol} = {w.wahl.symbol}·8·{load.symbol}·{w.mean.symbol}/(π·{w.wire.symbol}³)"
+    return Figure.calculated(symbol, label, value, STRESS, formula, w.wahl, load, w.mean, w.wire)
 
 
 def goodman(ctx: Context, name: str, seat: Figure, open_: Figure) -> Figure:

@@ -58,10 +58,10 @@ def _read(ctx: Context, law: LiftLaw, what: tuple[str, str], at: int, order: int
 def _lobe_radius(ctx: Context, at: int, note: str = "") -> Figure:
     """The lobe's own radius at one of the samples."""
     base, law, value = ctx.entry("cam.base_circle", "D_c"), cam.curve(ctx).lobe, float(_radii(ctx)[1][at])
-    lift, slope, bend = (_read(ctx, law, ("L", "Lobe lift"), at, order) for order in range(3))
+    lift, bend = (_read(ctx, law, ("L", "Lobe lift"), at, order) for order in (0, 2))
     if ctx.bucket:
         return length("ρ", "Radius of the lobe", value, "ρ = D_c/2 + L + L″", base, lift, bend, note=note)
-    pad = ctx.entry("stack.bucket.pad_radius", "R_f")
+    pad, slope = ctx.entry("stack.bucket.pad_radius", "R_f"), _read(ctx, law, ("L", "Lobe lift"), at, 1)
     from_centre = base.value / 2.0 + pad.value + lift.value
     r = length("r", "Follower's centre from the cam's", from_centre, "r = D_c/2 + R_f + L", base, pad, lift)
     formula, straight = "ρ_p = (r² + L′²)^(3/2)/(r² + 2·L′² − r·L″)", "As if the follower moved straight in and out."
