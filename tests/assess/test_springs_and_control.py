@@ -11,8 +11,8 @@ from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.figures import find
 from arcstack.assess.height_sweep import height_sweep
 from arcstack.assess.speed_limit import raising, raising_question, rigid, speed_limit
-from arcstack.build import Build, change
-from arcstack.checks import Figure, Level
+from arcstack.build import Build, Entry, Override, change
+from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.services import Sweeps
@@ -232,6 +232,22 @@ def test_the_window_of_heights_and_what_closes_it() -> None:
     closed = height_sweep(side(tight))
     assert closed.window is None
     assert {b.check for b in closed.closed_by} == {"spring.reserve.inner", "spring.seat_load"}
+
+
+def test_a_band_narrower_than_the_points_of_the_sweep_is_found() -> None:
+    # 326 to 330 N at 43.52 N/mm from 351.6 N at 36.00: 36.50 to 36.59 mm, between two of the heights tried
+    low, high = (Entry(value=v, typed=f"{v:g} N", evidence=Evidence.ASSUMED) for v in (326.0, 330.0))
+    narrow = SOUND.model_copy(
+        update={"overrides": {"spring.seat_load": Override(low=low, high=high, reason="a matched set")}}
+    )
+    bound = next(b for b in height_sweep(side(narrow)).bounds if b.check == "spring.seat_load")
+    assert bound.low == pytest.approx(36.0 + 21.6 / 43.52, abs=0.01)
+    assert bound.high == pytest.approx(36.0 + 25.6 / 43.52, abs=0.01)
+    rows = [b for b in height_sweep(side(SOUND)).bounds if b.check == "control.separation"]
+    exact = assess(at_height(SOUND, "intake", rows[0].high)).verdict("control.separation", "intake")
+    assert exact.figure is not None
+    assert exact.limit is not None
+    assert exact.figure.value == pytest.approx(exact.limit.low, abs=4.0)
 
 
 def test_candidates_are_tried_on_the_same_head() -> None:

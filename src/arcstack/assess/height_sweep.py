@@ -16,7 +16,8 @@ from arcstack.errors import CurveConflict
 REACH_MM = 3.0
 """How far to either side of the present height is looked."""
 
-POINTS = 9
+POINTS = 7
+"""A millimetre apart: loads and reserves are straight between them, a separation speed within three rpm of it."""
 
 MOVED = (
     "spring.seat_load", "spring.open_load", "spring.reserve.outer", "spring.reserve.inner", "spring.stress.outer",
@@ -74,18 +75,15 @@ class HeightSweep:
         return [max(self.bounds, key=lambda b: b.low), min(self.bounds, key=lambda b: b.high)]
 
 
-def margin(value: float, limit: Limit) -> float:
-    """Distance inside the limit, negative past it; a soft end does not count."""
-    gaps = []
-    if limit.low is not None and not limit.soft_low:
-        gaps.append(value - limit.low)
-    if limit.high is not None and not limit.soft_high:
-        gaps.append(limit.high - value)
-    return min(gaps, default=np.inf)
+def _gaps(value: float, limit: Limit) -> tuple[float, float]:
+    """Distance inside each end of a limit, negative past it; a soft end does not count."""
+    above = value - limit.low if limit.low is not None and not limit.soft_low else np.inf
+    below = limit.high - value if limit.high is not None and not limit.soft_high else np.inf
+    return above, below
 
 
 def _window(heights: Sequence[float], margins: Sequence[float]) -> tuple[float, float]:
-    """The stretch of heights, straight between points, over which a margin is not negative, around its best point."""
+    """The stretch of heights, straight between points, over which a gap is not negative, around its best point."""
     best = int(np.argmax(margins))
     if margins[best] < 0.0:
         return np.inf, -np.inf
@@ -123,7 +121,9 @@ def height_sweep(ctx: Context) -> HeightSweep:
             found = [work(c, check) for c in tried]
         except (MissingInput, CurveConflict):
             continue
-        low, high = _window(heights, [margin(f.value, limit) for f, limit in found])
+        # each end on its own: between the two a band may be narrower than the points are apart
+        ends = [_window(heights, gaps) for gaps in zip(*(_gaps(f.value, limit) for f, limit in found), strict=True)]
+        low, high = max(low for low, _ in ends), min(high for _, high in ends)
         bounds.append(Bound(check, CHECKS[check].title, low, high))
     return HeightSweep(heights, now, curves, bounds)
 
