@@ -19,7 +19,7 @@ def read_load_table(text: str) -> TableSpring:
     Raises ``ValueError``, worded for the field.
 
     >>> read_load_table("in lbf; 1.40 75; 1.20 110; 1.00 150").heights_mm
-    (25.4, 30.479999999999997, 35.559999999999995)
+    (25.4, 30.48, 35.56)
     """
     units, points = ("mm", "N"), []
     rows = [r for r in re.split(r"[;\n]", text) if r.strip()]
