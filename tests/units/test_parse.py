@@ -46,6 +46,13 @@ from arcstack.units import (
         ("106 deg", ANGLE, math.radians(106)),
         ("106°", ANGLE, math.radians(106)),
         ("8600", SPEED, 8600.0),
+        ("8,100 rpm", SPEED, 8100.0),
+        ("−0.29 mm", LENGTH, -0.29),
+        ("95#", FORCE, 422.581),
+        ("22 1/2", LENGTH, 22.5),
+        ("1/2", LENGTH, 0.5),
+        ("-1 3/4 mm", LENGTH, -1.75),
+        ("36.75.", LENGTH, 36.75),
         ("4", COUNT, 4.0),
     ],
 )
@@ -68,7 +75,9 @@ def test_a_bare_number_means_the_unit_of_the_field() -> None:
         ("24 lbf", GAUGE_PRESSURE, "a unit of force"),
         ("2.75 bar abs", GAUGE_PRESSURE, "absolute"),
         ("40 psia", GAUGE_PRESSURE, "absolute"),
-        ("8,600", SPEED, "two ways: write 8600 or 8.600"),
+        ("8,600", FORCE, "two ways: write 8600 or 8.600"),
+        ("36\u00a05", LENGTH, "cannot be printed"),
+        ("36" + " " * 37 + "5", LENGTH, "Too long"),
         ("1/0 in", LENGTH, "divides by nothing"),
         ("4.5", COUNT, "whole number"),
         ("9**9**9**9", LENGTH, "not a unit"),
@@ -92,6 +101,28 @@ def test_any_text_is_a_finite_figure_or_a_worded_refusal(text: str, name: str) -
     else:
         assert math.isfinite(parsed.value)
         assert parse(parsed.typed, DIMENSIONS[name]).value == parsed.value
+
+
+_FIGURES = st.builds(
+    "{}{}{}{}{}".format,
+    st.sampled_from(["", "+", "-", "−"]),
+    st.from_regex(r"[0-9]{1,4}([.,][0-9]{0,4})?|[.,][0-9]{1,3}|[0-9]{1,3}[ -][0-9]{1,2}/[0-9]{1,2}|[0-9]{1,2}/[0-9]{1,3}", fullmatch=True),
+    st.sampled_from(["", "e2", "E-3"]),
+    st.sampled_from(["", " ", "  ", "."]),
+    st.sampled_from(sorted({w for d in DIMENSIONS.values() for w in d.words} | {w + "." for w in ("mm", "in", "lbf")})),
+)  # fmt: skip
+
+
+@given(_FIGURES, st.sampled_from(sorted(DIMENSIONS)), st.sampled_from(System))
+def test_whatever_is_accepted_as_a_figure_reads_back_to_the_same(text: str, name: str, system: System) -> None:
+    dimension = DIMENSIONS[name]
+    try:
+        parsed = parse(text, dimension, dimension.unit(system))
+    except QuantityError:
+        return
+    assert len(parsed.typed) <= 40
+    assert parsed.typed.isprintable()
+    assert parse(parsed.typed, dimension) == parsed
 
 
 @given(

@@ -83,6 +83,7 @@ FORCE = _dimension(
         "lbf": "pound_force",
         "lb": "pound_force",
         "lbs": "pound_force",
+        "#": "pound_force",
         "kgf": "kilogram_force",
         "kg": "kilogram_force",
     },

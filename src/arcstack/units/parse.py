@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 from arcstack.errors import QuantityError
 from arcstack.units.convert import factor
-from arcstack.units.dimension import COUNT, DIMENSIONS, Dimension, System
+from arcstack.units.dimension import COUNT, DIMENSIONS, SPEED, Dimension, System
 
 LONGEST = 40
 """Characters a quantity may have; longer text is refused before it is looked at."""
 
-_NUMBER = re.compile(r"^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,2})?)\s*(.*)$")
-_FRACTION = re.compile(r"^([+-]?)(?:(\d+)[\s-]+)?(\d+)/(\d+)\s*(in|inch|\"|″)?$")
+_NUMBER = re.compile(r"^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,2})?)\s*(.*)$", re.ASCII)
+_FRACTION = re.compile(r"^(([+-]?)(?:(\d+)[\s-]+)?(\d+)/(\d+))\s*(.*)$", re.ASCII)
 _THOUSANDS = re.compile(r"^[+-]?[1-9]\d{0,2},\d{3}$")
 _ABSOLUTE = re.compile(r"^(bara|psia|kpaa|(bar|psi|kpa)\s*\(?abs(olute)?\)?)$")
 
@@ -28,7 +28,8 @@ class Parsed:
 def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
     """Read ``text`` as a quantity of ``dimension``; a bare number means the unit ``bare``.
 
-    Accepts point or comma decimals, fractions of an inch, and every unit word of the dimension.
+    Accepts point or comma decimals, fractions, every unit word of the dimension, and whatever ``show`` prints.
+    Whatever is accepted reads back, as ``typed``, to the same value.
 
     Raises ``QuantityError`` with a message for the field when the text is no quantity, when its unit
     belongs to another dimension, or when it is not finite.
@@ -40,16 +41,22 @@ def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
     Parsed(value=1.27, typed='50 thou')
     >>> parse("36,5", LENGTH, "mm")
     Parsed(value=36.5, typed='36.5 mm')
+    >>> parse("22 1/2", LENGTH, "mm")
+    Parsed(value=22.5, typed='22 1/2 mm')
     >>> round(parse("95 lbf", FORCE).value, 2)
     422.58
     """
     text = text.strip()
     if not text:
         raise QuantityError(f"Nothing typed; {_example(dimension)}.")
-    if len(text) > LONGEST:
-        raise QuantityError(f"Too long for a figure ({len(text)} characters); {_example(dimension)}.")
+    text = text.replace("−", "-")
+    if not text.isprintable():
+        raise QuantityError(f"Holds characters that cannot be printed; {_example(dimension)}.")
     bare = dimension.unit(System.MM) if bare is None else bare
-    number, word = _split(text, dimension)
+    # the unit that a bare number is given is kept with it, and must fit beside it
+    if len(text) + len(bare) + 1 > LONGEST:
+        raise QuantityError(f"Too long for a figure ({len(text)} characters); {_example(dimension)}.")
+    number, digits, word = _split(text, dimension)
     word = word.rstrip(".") if word.lower() not in dimension.words else word
     unit = word or bare
     if unit.lower() not in dimension.words:
@@ -60,7 +67,7 @@ def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
     if dimension is COUNT and value != round(value):
         raise QuantityError(f"“{text}” must be a whole number.")
     # rounding at the twelfth figure removes the noise of the conversion, never a digit that was typed
-    return Parsed(float(f"{value:.12g}"), _typed(text, number, word, unit))
+    return Parsed(float(f"{value:.12g}"), _typed(text, digits, word, unit))
 
 
 def digits_in(typed: str, dimension: Dimension, unit: str) -> str | None:
@@ -71,36 +78,39 @@ def digits_in(typed: str, dimension: Dimension, unit: str) -> str | None:
     ('106', None)
     """
     match = _NUMBER.match(typed)
-    if match is None:
+    if match is None or _FRACTION.match(typed):
         return None
     digits, word = match.group(1), match.group(2).strip().lower() or unit.lower()
     same = dimension.words.get(word) == dimension.words[unit.lower()]
-    return digits.replace(",", ".") if same else None
+    if not same:
+        return None
+    return digits.replace(",", "" if _THOUSANDS.match(digits) else ".")
 
 
-def _split(text: str, dimension: Dimension) -> tuple[float, str]:
+def _split(text: str, dimension: Dimension) -> tuple[float, str, str]:
+    """The number, its digits as typed, and the unit's word."""
     fraction = _FRACTION.match(text)
     if fraction:
-        sign, whole, top, bottom, word = fraction.groups()
+        digits, sign, whole, top, bottom, word = fraction.groups()
         if int(bottom) == 0:
             raise QuantityError(f"“{text}” divides by nothing.")
         number = int(whole or 0) + int(top) / int(bottom)
-        return (-number if sign == "-" else number), word or ""
+        return (-number if sign == "-" else number), digits, word.strip()
     match = _NUMBER.match(text)
     if not match:
         raise QuantityError(f"“{text}” is no figure; {_example(dimension)}.")
     digits, word = match.group(1), match.group(2).strip()
     if _THOUSANDS.match(digits):
         whole, part = digits.split(",")
+        if dimension is SPEED:
+            # speeds are printed so, and none is given to a thousandth of a turn
+            return float(whole + part), whole + part, word
         raise QuantityError(f"“{digits}” can be read two ways: write {whole}{part} or {whole}.{part}.")
-    return float(digits.replace(",", ".")), word
+    return float(digits.replace(",", ".")), digits, word
 
 
-def _typed(text: str, number: float, word: str, unit: str) -> str:
-    if word:
-        return text
-    shown = text.replace(",", ".")
-    return f"{shown} {unit}".strip()
+def _typed(text: str, digits: str, word: str, unit: str) -> str:
+    return text if word else f"{digits.replace(',', '.')} {unit}".strip()
 
 
 def _example(dimension: Dimension) -> str:
