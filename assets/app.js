@@ -9,6 +9,8 @@ const PAUSE = 300;
 const fieldOf = (element) => element.closest?.(".field");
 const inputOf = (field) => $("input.figure, input.words, select.choice", field);
 const evidenceOf = (field) => $("select.evidence", field);
+const SITTING = () => document.body.dataset.sitting === "yes";
+const ORIGINS = ["measured", "printed", "assumed"];
 const draftKey = (field) => `arc-stack:${bench.dataset.build}:${field.dataset.path}`;
 
 let queue = Promise.resolve();
@@ -44,10 +46,85 @@ function send(field, mode) {
   });
 }
 
+/** The origin beside a field, also one that is said of *none* only. */
+function setOrigin(select, value) {
+  if (![...select.options].some((option) => option.value === value)) select.add(new Option(value));
+  select.value = value;
+}
+
+let asking = null;
+
+/** Measured has an instrument and a hand: asked once a sitting, before the field is sent. */
+function askSitting(field) {
+  asking = field;
+  $("#sitting-wrong").textContent = "";
+  $("#sitting").showModal();
+  $("#sitting-instrument").select();
+}
+
+function bindSitting() {
+  const dialog = $("#sitting");
+  if (!dialog) return;
+  let named = false;
+  $("form", dialog).addEventListener("submit", async (event) => {
+    if (event.submitter?.value !== "named") return;
+    event.preventDefault();
+    const form = event.target;
+    const answer = await fetch(form.dataset.action, {
+      method: "POST",
+      headers: { "X-CSRFToken": $("meta[name='csrf-token']").content },
+      body: new FormData(form),
+    }).catch(() => null);
+    if (answer?.status !== 204) {
+      $("#sitting-wrong").textContent = answer ? await answer.text() : "The program does not answer.";
+      return;
+    }
+    document.body.dataset.sitting = "yes";
+    named = true;
+    dialog.close();
+  });
+  dialog.addEventListener("close", () => {
+    const field = asking;
+    asking = null;
+    if (!field) return;
+    const control = evidenceOf(field) ?? inputOf(field);
+    if (!named) control.value = "assumed";
+    named = false;
+    accept(field);
+    inputOf(field).focus();
+  });
+}
+
+function measures(field) {
+  const control = evidenceOf(field) ?? (field.dataset.path.endsWith("_from") ? inputOf(field) : null);
+  return control?.value === "measured" && control.dataset.accepted !== "measured";
+}
+
+function sayNone(field) {
+  const input = inputOf(field);
+  if (!$("[data-none]", field)) {
+    say(field, "There is always one; leave it empty while it is not known.", "wrong");
+    return;
+  }
+  input.value = "none";
+  accept(field);
+}
+
+function turnOrigin(field) {
+  const select = evidenceOf(field);
+  if (!select || select.value === "said") return;
+  setOrigin(select, ORIGINS[(ORIGINS.indexOf(select.value) + 1) % ORIGINS.length]);
+}
+
 function accept(field) {
   clearTimeout(timer);
   const input = inputOf(field);
   const evidence = evidenceOf(field);
+  if (asking) return;
+  if (measures(field) && !SITTING() && input.value.trim() !== "") {
+    askSitting(field);
+    return;
+  }
   const unchanged = input.value.trim() === input.dataset.accepted;
   if (unchanged && (!evidence || evidence.value === evidence.dataset.accepted)) {
     if (field.classList.contains("draft")) dropDraft(field);
@@ -102,10 +179,17 @@ function finished(ctx) {
   field.classList.remove("busy");
   if (ctx.values.mode === "edit") delete field.dataset.sending;
   const status = ctx.response?.status;
+  if (ctx.response?.headers.get("X-Stored")) {
+    dropDraft(field);
+    say(field, "Saved; the page could not be drawn. Reload it.", "wrong");
+    return;
+  }
   if (status === undefined || status >= 500) {
-    field.classList.add("unsaved");
+    const edits = ctx.values.mode === "edit";
+    field.classList.toggle("unsaved", edits);
     keepDraft(field);
-    say(field, "Not saved: the program does not answer. Kept here; accept it again when it runs.", "wrong");
+    const known = status === undefined ? "No answer, so it is not known whether it was saved." : "Not saved: the program is in trouble.";
+    say(field, edits ? `${known} Kept here; accept it again when it runs.` : "The program does not answer. Kept here as typed.", "wrong");
     return;
   }
   field.classList.toggle("refused", status === 422);
@@ -123,7 +207,10 @@ function finished(ctx) {
   }, 500);
   const untouched = input.value === ctx.values.text;
   input.dataset.accepted = told.text;
-  if (evidenceOf(field)) evidenceOf(field).dataset.accepted = told.evidence;
+  if (evidenceOf(field)) {
+    setOrigin(evidenceOf(field), told.evidence);
+    evidenceOf(field).dataset.accepted = told.evidence;
+  }
   if (untouched) {
     input.value = told.text;
     dropDraft(field);
@@ -177,6 +264,19 @@ function bindFields() {
     }
   });
   document.addEventListener("htmx:finally:request", (event) => finished(event.detail.ctx));
+  document.addEventListener("click", (event) => {
+    const none = event.target.closest("[data-none]");
+    if (none) sayNone(fieldOf(none));
+  });
+  document.addEventListener("keydown", (event) => {
+    const field = fieldOf(event.target);
+    if (!field || !event.altKey || event.ctrlKey || event.metaKey) return;
+    const act = { e: turnOrigin, 0: sayNone }[event.key.toLowerCase()];
+    if (!act) return;
+    event.preventDefault();
+    act(field);
+  });
+  bindSitting();
   document.addEventListener("click", (event) => {
     const keep = event.target.closest("[data-keep-mine]");
     const take = event.target.closest("[data-take-theirs]");
@@ -235,7 +335,7 @@ function turn(to) {
   for (const badge of $$("[data-mark]", drawing)) {
     const level = words[`${badge.dataset.mark}-level`];
     if (!level) continue;
-    badge.classList.remove("clear", "tight", "fail", "open");
+    badge.classList.remove("clear", "tight", "fail", "open", "waived");
     badge.classList.add(level);
   }
   for (const name of ["outer", "inner"]) {
@@ -380,6 +480,7 @@ function bindPage() {
       : key === "s" ? "[data-other-side]"
       : key === "u" ? '[data-units] button[aria-pressed="false"]'
       : key === "z" ? "#undo:not([disabled])"
+      : key === "y" ? "#redo:not([disabled])"
       : key === "m" ? '[data-show][aria-pressed="false"]'
       : null;
     if (!to) return;

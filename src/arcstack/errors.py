@@ -7,6 +7,8 @@
     ``DocumentError``    a build document that cannot be read; names the line or the field
     ``PracticeError``    a practice file that is incomplete or contradicts itself
     ``NotFound``         a build or a revision that does not exist
+    ``StoreError``       the workshop's file that cannot be opened, read or written
+    ``NameTaken``        a name that another hand gave in the same moment
     ``StaleRevision``    an edit made on a revision that is no longer the newest
 
 Every message is written for the builder: what is wrong, where, and what would be right.
@@ -52,6 +54,14 @@ class PracticeError(ArcStackError):
 
 class NotFound(ArcStackError):
     """A build or a revision that does not exist."""
+
+
+class StoreError(ArcStackError):
+    """The workshop's file that cannot be opened, read or written; the message says what would help."""
+
+
+class NameTaken(ArcStackError):
+    """A name that another hand gave in the same moment."""
 
 
 class StaleRevision(ArcStackError):

@@ -13,6 +13,7 @@ from arcstack.checks import Evidence, Figure, Level, steps
 from arcstack.demo import demo_builds
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.valve_to_valve import Head, closest_approach
+from tests.builds import BY
 
 SOUND = demo_builds()[0]
 LOBE = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
@@ -23,7 +24,7 @@ def table(skew_deg: float = 0.0, place: Place = Place.LOBE, lift: float = 1.0) -
     wide = np.where(angle < 0, 1.0 + math.radians(skew_deg) / math.radians(72.0), 1.0)
     y = lift * LOBE.evaluate(angle / wide)
     return MeasuredCurve(
-        origin="rig", place=place, cam_rad=tuple(angle.tolist()), lift_mm=tuple(np.round(y, 4).tolist())
+        origin="rig", place=place, cam_rad=tuple(angle.tolist()), lift_mm=tuple(np.round(y, 4).tolist()), by=BY
     )
 
 
@@ -48,7 +49,8 @@ def value(build: Build, check: str, side: str = "intake") -> float:
 def test_a_measured_curve_takes_over_from_the_card_and_is_evidence() -> None:
     build = set_curve(SOUND, "intake", table())
     assert worked(build, "lift.gross") == pytest.approx(10.4, abs=1e-3)
-    assert assess(build).verdict("lift.net", "intake").proven
+    net = assess(build).verdict("lift.net", "intake")
+    assert (net.covered, net.figure.weakest) == ((1, 8), Evidence.MEASURED)  # type: ignore[union-attr]
     # the reference lobe: contact 14.891 off centre, least radius 17.5 + (4.793 − 18.5)
     assert worked(build, "follower.eccentricity") == pytest.approx(14.891, rel=5e-3)
     assert value(build, "follower.radius_of_curvature") == pytest.approx(3.793, abs=0.1)
@@ -57,7 +59,9 @@ def test_a_measured_curve_takes_over_from_the_card_and_is_evidence() -> None:
 
 def test_a_curve_at_the_valve_gives_the_shortfall_and_effective_ratio() -> None:
     rocker = edited(SOUND, engine__follower="rocker", intake__cam__ratio="1.5", intake__cam__lobe_lift="7.1")
-    build = set_curve(rocker, "intake", table(place=Place.VALVE))
+    asks = set_curve(rocker, "intake", table(place=Place.VALVE))
+    assert assess(asks).verdict("cam.lift_shortfall", "intake").missing[0].path == "intake.cam.curve_lash"
+    build = change(asks, "intake.cam.curve_lash", "none", by=BY)
     verdict = assess(build).verdict("cam.lift_shortfall", "intake")
     assert verdict.figure is not None
     assert verdict.figure.value == pytest.approx(10.65 - 10.4, abs=2e-3)
@@ -97,7 +101,9 @@ def test_what_the_card_leaves_open_has_a_width() -> None:
     assert swept.band[0] <= swept.value <= swept.band[1]
     measured = assess(set_curve(SOUND, "intake", table())).verdict("control.separation", "intake").figure
     assert measured is not None
-    assert measured.band is None
+    assert measured.band is not None
+    # a table without scatter leaves next to nothing open, one of a card hundreds of rpm
+    assert measured.band[1] - measured.band[0] < 20
 
 
 def test_bucket_edge_by_hand() -> None:
@@ -133,7 +139,7 @@ def test_a_negative_radius_fails_and_no_pressure_is_made_up_for_it() -> None:
 
 
 def test_lash_above_the_ramp_lands_hard() -> None:
-    assert assess(SOUND).verdict("cam.ramp", "intake").level == "clear"
+    assert value(SOUND, "cam.ramp") < 0.4
     wide = edited(SOUND, intake__cam__lash="0.6")
     assert value(wide, "cam.ramp") > value(SOUND, "cam.ramp")
     # the reference lobe has no ramp: at 0.2 mm it rises some 3.8 mm/rad, at 8100 rpm 424 rad/s of cam

@@ -4,6 +4,7 @@ from arcstack.build import Build, Entry, change, clear, get, set_evidence
 from arcstack.checks import Evidence
 from arcstack.errors import FieldError
 from arcstack.units import System
+from tests.builds import BY
 
 
 def built(*rows: tuple[str, str]) -> Build:
@@ -38,8 +39,11 @@ def test_an_edit_leaves_the_old_document_alone() -> None:
 
 def test_evidence_is_chosen_beside_the_figure() -> None:
     build = change(Build(name="x"), "intake.stack.outer.solid", "22.4", Evidence.PRINTED)
-    build = set_evidence(build, "intake.stack.outer.solid", Evidence.MEASURED)
-    assert get(build, "intake.stack.outer.solid").evidence is Evidence.MEASURED
+    unsigned = set_evidence(build, "intake.stack.outer.solid", Evidence.MEASURED)
+    assert get(unsigned, "intake.stack.outer.solid").stands is Evidence.ASSUMED
+    build = set_evidence(build, "intake.stack.outer.solid", Evidence.MEASURED, BY)
+    assert get(build, "intake.stack.outer.solid").stands is Evidence.MEASURED
+    assert get(build, "intake.stack.outer.solid").by == BY
     assert set_evidence(build, "intake.stack.inner.solid", Evidence.MEASURED) == build
 
 

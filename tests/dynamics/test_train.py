@@ -121,7 +121,7 @@ def test_coils_touch_only_where_travel_runs_out() -> None:
     short = replace(TRAIN, springs=(OUTER, replace(INNER, to_solid_mm=9.4)))
     found = at_speed(short, 6000.0)
     assert found.clash_N > 50.0
-    assert found.peak_contact_N > at_speed(TRAIN, 6000.0).peak_contact_N
+    assert found.load_lost_N > at_speed(TRAIN, 6000.0).load_lost_N
 
 
 def test_rub_and_damping_quieten_surge_and_add_no_load() -> None:
@@ -131,7 +131,7 @@ def test_rub_and_damping_quieten_surge_and_add_no_load() -> None:
     assert rubbed.swing_mm < 0.9 * loud.swing_mm
     assert alone.swing_mm < at_speed(replace(TRAIN, springs=(OUTER,)), 7075.0).swing_mm
     assert at_speed(replace(TRAIN, coil_damping=0.05), 7075.0).swing_mm < 0.8 * loud.swing_mm
-    assert rubbed.max_lift_mm == pytest.approx(loud.max_lift_mm, abs=0.01)
+    assert rubbed.max_lift_mm == pytest.approx(loud.max_lift_mm, abs=0.02)
 
 
 def test_heavier_parts_sooner_and_stronger_springs_later() -> None:

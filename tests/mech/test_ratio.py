@@ -103,10 +103,13 @@ def test_ratio_from_a_table_and_from_the_finger_itself() -> None:
 
 
 def test_arms_that_cannot_be_leave_the_checks_open_and_say_why() -> None:
-    wrong = finger(
-        intake__stack__bucket__ratio_from="pivot geometry", intake__stack__bucket__arm="12",
-        intake__stack__bucket__arm_height="14", intake__stack__bucket__pad_arm="25", intake__stack__bucket__pad_height="3",
-    )  # fmt: skip
+    arms = {
+        "intake__stack__bucket__ratio_from": "pivot geometry", "intake__stack__bucket__arm": "20",
+        "intake__stack__bucket__arm_height": "14", "intake__stack__bucket__pad_arm": "8",
+    }  # fmt: skip
+    with pytest.raises(FieldError, match="off its pivot"):
+        finger(**arms | {"intake__stack__bucket__arm": "12"})
+    wrong = finger(**arms, intake__stack__bucket__pad_height="-3")
     verdict = assess(wrong).verdict("lift.net", "intake")
     assert verdict.level == "open"
-    assert "longer than its end" in verdict.note
+    assert "more than the pad's arm can swing" in verdict.note

@@ -89,7 +89,7 @@ def test_a_train_that_cannot_be_followed_says_so() -> None:
 
 
 def test_old_answers_are_forgotten(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(module, "KEPT", 2)
+    monkeypatch.setattr(module, "KEPT_SPEEDS", 2)
     sweeps = Sweeps()
     questions = [asked(1, mass_kg=0.1 + i / 1000) for i in range(3)]
     for question in questions:

@@ -63,25 +63,51 @@ def test_stepping_back_walks_through_what_was(workshop: Workshop, who: Who) -> N
         workshop.save(build_id, number, build, who, stroke)
     seen = []
     for base in (4, 5, 6):
-        target = workshop.undo_target(build_id)
-        assert target is not None
-        back = workshop.step_back(build_id, base, target, who).build.engine.stroke
+        back = workshop.step_back(build_id, base, who).build.engine.stroke
         seen.append(back.typed if back else "")
     assert seen == ["86 mm", "84 mm", ""]
-    assert workshop.undo_target(build_id) is None
+    assert workshop.steps(build_id).back is None
     assert len(workshop.revisions(build_id)) == 7
-    with pytest.raises(FieldError):
-        workshop.step_back(build_id, 7, 7, who)
+    with pytest.raises(FieldError, match="nothing to step back to"):
+        workshop.step_back(build_id, 7, who)
+    forward = workshop.step_forward(build_id, 7, who)
+    assert forward.build.engine.stroke.typed == "84 mm"  # type: ignore[union-attr]
+    assert workshop.step_forward(build_id, 8, who).build.engine.stroke.typed == "86 mm"  # type: ignore[union-attr]
+    with pytest.raises(StaleRevision):
+        workshop.step_back(build_id, 8, who)
+
+
+def test_a_restore_can_be_taken_back_and_a_change_ends_what_lay_ahead(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(Build(name="one"), who)
+    for number, stroke in enumerate(("84", "86"), start=1):
+        workshop.save(build_id, number, change(workshop.open(build_id).build, "engine.stroke", stroke), who, stroke)
+    assert workshop.restore(build_id, 3, 1, who).build.engine.stroke is None
+    assert workshop.step_back(build_id, 4, who).build.engine.stroke.typed == "86 mm"  # type: ignore[union-attr]
+    assert workshop.step_forward(build_id, 5, who).build.engine.stroke is None
+    workshop.step_back(build_id, 6, who)
+    workshop.save(build_id, 7, change(workshop.open(build_id).build, "engine.rod", "140"), who, "rod")
+    assert workshop.steps(build_id).forward is None
+    with pytest.raises(FieldError, match="Nothing was stepped back"):
+        workshop.step_forward(build_id, 8, who)
+
+
+def test_saving_what_did_not_change_is_told_too_when_another_was_faster(workshop: Workshop, who: Who) -> None:
+    build_id = workshop.create(Build(name="one"), who)
+    first = workshop.open(build_id).build
+    workshop.save(build_id, 1, change(first, "engine.stroke", "86"), who, "other window")
+    with pytest.raises(StaleRevision):
+        workshop.save(build_id, 1, first, who, "nothing new")
+    assert workshop.open(build_id).revision == 2
 
 
 def test_compare_names_field_before_and_after(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(demo_builds()[1], who)
-    build = change(workshop.open(build_id).build, "intake.stack.retainer.step", "0.9 mm")
+    build = change(workshop.open(build_id).build, "intake.stack.retainer.mass", "9.9 g")
     workshop.save(build_id, 1, build.model_copy(update={"practice": "sprint"}), who, "retainer")
     rows = workshop.compare(build_id, 1, 2)
     assert [(r.path, r.before, r.after) for r in rows] == [
         ("practice", "balanced", "sprint"),
-        ("intake.stack.retainer.step", "2.9 mm · printed", "0.9 mm · printed"),
+        ("intake.stack.retainer.mass", "9.8 g · printed", "9.9 g · printed"),
     ]
     assert differences(build, build) == []
 

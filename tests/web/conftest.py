@@ -11,6 +11,7 @@ from arcstack.build import Build
 from arcstack.demo import demo_builds
 from arcstack.services import Sweeps, Who, Workshop
 from arcstack.web import create_app
+from tests.builds import SWEEPS
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
 
@@ -41,6 +42,10 @@ class Browser:
         form = {"path": path, "text": text, "base": build.revision, "stage": "stack", "side": "intake"} | more
         return self.post(f"/builds/{self.failing}/{mode}", code, **form)
 
+    def sit(self, instrument: str = "micrometer 2", hand: str = "Wen") -> None:
+        """Name the instrument and the hand of this sitting."""
+        self.post("/sitting", 204, instrument=instrument, hand=hand)
+
     def build(self) -> Build:
         return self.workshop.open(self.failing).build
 
@@ -48,10 +53,9 @@ class Browser:
 @pytest.fixture(scope="session")
 def worked() -> Sweeps:
     """Sweeps that know both demo builds."""
-    sweeps = Sweeps()
     for build in demo_builds():
-        assess(build, sweeps.answer)
-    return sweeps
+        assess(build, SWEEPS.answer)
+    return SWEEPS
 
 
 @pytest.fixture

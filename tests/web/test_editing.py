@@ -10,6 +10,7 @@ STEP = "intake.stack.retainer.step"
 
 
 def test_an_accepted_edit_answers_with_every_part_it_touches(browser: Browser) -> None:
+    browser.sit()
     answer = browser.type(STEP, "0.6", evidence="measured")
     for part in ("#margins", "#stages", "#topline", "#section", "#scrubber", "#outputs"):
         assert f'hx-target="{part}"' in answer
@@ -35,6 +36,7 @@ def test_another_unit_may_be_typed_and_is_kept(browser: Browser) -> None:
 def test_a_converted_figure_is_not_rounded_by_leaving_its_field(browser: Browser) -> None:
     path = "intake.cam.lobe_lift"
     exact = get(browser.build(), path).value
+    browser.sit()
     browser.type(path, "10.490", stage="cam", evidence="measured")
     entry = get(browser.build(), path)
     assert (entry.value, entry.typed, entry.evidence) == (exact, "0.413 in", Evidence.MEASURED)

@@ -12,13 +12,13 @@ from arcstack.assess.height_sweep import height_sweep
 from arcstack.build import Build, change
 from arcstack.demo import demo_builds
 from arcstack.dynamics.motion import trace
-from arcstack.dynamics.question import work_out
 from arcstack.units import System
 from arcstack.web.charts.gas import gas_chart
 from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
 from arcstack.web.charts.train import coil_frames, price_chart, sweep_chart, trace_chart
 from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.section import section
+from tests.builds import SWEEPS
 
 SOUND, FAILING = demo_builds()
 CTX = assess(SOUND).sides["intake"]
@@ -120,7 +120,7 @@ def test_goodman_points_stand_at_their_stress() -> None:
 
 
 def test_sweep_chart_holds_the_sweep_and_its_band() -> None:
-    ctx = assess(SOUND, work_out).sides["intake"]
+    ctx = assess(SOUND, SWEEPS.answer).sides["intake"]
     answer = elastic.answer(ctx)
     chart = sweep_chart(ctx, answer, System.MM)
     rows = answer.rows[elastic.AS_BUILT]

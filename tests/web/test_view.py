@@ -9,7 +9,6 @@ from arcstack.assess.figures import FIGURES, find
 from arcstack.build import FIELDS, Build, Entry, Kind, change, get
 from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
-from arcstack.dynamics.question import work_out
 from arcstack.services import Kept
 from arcstack.units import ANGLE, FORCE, LENGTH, System
 from arcstack.web.view.compare import table, tried
@@ -17,6 +16,7 @@ from arcstack.web.view.layout import stage_of
 from arcstack.web.view.margins import WIDTH, margins, share
 from arcstack.web.view.rows import FIGURE_LABELS, beneath, field_row, number_text
 from arcstack.web.view.working import inputs, lines
+from tests.builds import SWEEPS
 from tests.web.conftest import Browser
 
 SOUND, FAILING = demo_builds()
@@ -87,7 +87,7 @@ def test_an_open_margin_names_what_it_needs() -> None:
 
 
 def test_working_is_whole_for_every_figure() -> None:
-    for side, ctx in assess(SOUND, work_out).sides.items():
+    for side, ctx in assess(SOUND, SWEEPS.answer).sides.items():
         for name in FIGURES:
             found = find(ctx, name)
             assert isinstance(found, Figure)

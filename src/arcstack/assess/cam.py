@@ -1,22 +1,32 @@
 """Lift, the estimated curve, and the audit of the card."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
 from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.build import standing
 from arcstack.build.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
 from arcstack.build.ratio_table import read_ratio_table
 from arcstack.checks import Evidence, Figure, Missing
+from arcstack.errors import CurveConflict
 from arcstack.mech import follower
 from arcstack.mech.cam import card
-from arcstack.mech.cam.estimate import CardDuration, estimated_asymmetric, estimated_lobe, open_shapes
+from arcstack.mech.cam.estimate import (
+    CardDuration,
+    estimated_asymmetric,
+    estimated_lobe,
+    open_asymmetric,
+    usual_ramp_mm_per_rad,
+)
 from arcstack.mech.cam.facts import crossings_rad
-from arcstack.mech.cam.law import AsymmetricLobe, LiftLaw, ScaledLaw, SymmetricLobe
+from arcstack.mech.cam.law import AsymmetricLobe, LashLaw, LiftLaw, Ramp, SymmetricLobe
 from arcstack.mech.cam.smoothing import Smoothed, smooth
-from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_valve, lobe_for_valve_mm
+from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_lobe, at_valve, lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, RATIO, show
 
 DURATIONS = ("duration_1", "duration_2", "duration_3")
@@ -84,11 +94,27 @@ def ratio(ctx: Context) -> Figure:
     )
     label = "Follower ratio at full lift"
     if how is RatioFrom.TABLE:
-        path = ctx.path("stack.bucket.ratio_table")
-        table = Figure("i(L_c)", "Ratio table", value, RATIO, Evidence.MEASURED, path)
-        return Figure.calculated("i", label, value, RATIO, "i = i(L_c)", top, table, note=note)
-    formula = "i = valve lift ÷ L_c, both arms turned alike"
-    return Figure.calculated("i", label, value, RATIO, formula, top, *_pivot(ctx), note=note)
+        table = ratio_table(ctx, "i_t", "Ratio table, at full lift", value)
+        return Figure.calculated("i", label, value, RATIO, "i = i_t", table, top, note=note + _held(ctx, top.value))
+    lift = length("V", "Valve lift by the arms", value * top.value, "both arms turned alike", top, *_pivot(ctx))
+    return Figure.calculated("i", label, value, RATIO, "i = V/L_c", lift, top, note=note)
+
+
+def ratio_table(ctx: Context, symbol: str, label: str, value: float) -> Figure:
+    """What is read off the ratio table, with the table's own evidence."""
+    bucket = ctx.side.stack.bucket
+    return ctx.read_off(
+        "stack.bucket.ratio_table", symbol, label, value, RATIO, bucket.ratio_table_from, bucket.ratio_table_by
+    )
+
+
+def _held(ctx: Context, top_mm: float) -> str:
+    """What to say where the lobe's lift runs past an end of the ratio table."""
+    table = read_ratio_table(ctx.side.stack.bucket.ratio_table)
+    low, high = table.lobe_mm[0], table.lobe_mm[-1]
+    past = [f"below {low:g} mm"] if low > 0.0 else []
+    past += [f"above {high:g} mm"] if top_mm > high + 1e-6 else []
+    return f" The table's end ratio is held {' and '.join(past)} of lobe." if past else ""
 
 
 @figure
@@ -106,12 +132,13 @@ def gross_lift(ctx: Context) -> Figure:
     if table is not None:
         read = measured_lift(ctx, table)
         if table.place is Place.VALVE:
-            return length("L", "Lift at the valve, before lash", read.value, "L = L_m", read)
+            taken = table_lash(ctx)
+            return length("L", "Lift at the valve, before lash", read.value + taken.value, "L = L_m + s_m", read, taken)
         i = ratio(ctx)
         value = follower.valve_lift_mm(read.value, i.value)
-        return length("L", "Lift at the valve, before lash", value, "L = L_m · i", read, i)
+        return length("L", "Lift at the valve, before lash", value, "L = L_m·i", read, i)
     at_valve = ctx.side.cam.valve_lift
-    measured = at_valve is not None and at_valve.evidence is Evidence.MEASURED
+    measured = at_valve is not None and at_valve.stands is Evidence.MEASURED
     if measured and ctx.practice.schools.lift_basis == "measured":
         read = ctx.entry("cam.valve_lift", "L_v")
         note = "Measured at the valve: by this practice it governs over lobe × ratio."
@@ -119,7 +146,7 @@ def gross_lift(ctx: Context) -> Figure:
     if ctx.given("cam.lobe_lift"):
         lobe, i = ctx.entry("cam.lobe_lift", "L_c"), ratio(ctx)
         value = follower.valve_lift_mm(lobe.value, i.value)
-        return length("L", "Lift at the valve, before lash", value, "L = L_c · i", lobe, i)
+        return length("L", "Lift at the valve, before lash", value, "L = L_c·i", lobe, i)
     if ctx.given("cam.valve_lift"):
         printed = ctx.entry("cam.valve_lift", "L_v")
         return length(
@@ -137,21 +164,28 @@ def gross_lift(ctx: Context) -> Figure:
 def net_lift(ctx: Context) -> Figure:
     gross, s = gross_lift(ctx), lash(ctx)
     value = follower.net_lift_mm(gross.value, s.value)
-    return length("L_n", "Net lift", value, "L_n = L − s, once, at the valve", gross, s)
+    return length("L_n", "Net lift", value, "L_n = L − s", gross, s, note="Lash is taken off once, at the valve.")
+
+
+@figure
+def table_lash(ctx: Context) -> Figure:
+    """Lash with which a table was read at the valve. Raises ``MissingInput`` while nobody said."""
+    return ctx.stated("cam.curve_lash", "s_m", "With what lash was the table read at the valve? Type it, or none")
 
 
 @dataclass(frozen=True)
 class Curve:
     """The lift law at the valve before lash, the lobe's own law, and what it rests on.
 
-    ``smoothed`` is there when the curve was measured, ``others`` are lobes the same card would allow too.
+    ``smoothed`` is there when the curve was measured. ``others`` are curves that the same card, or the same readings
+    within their scatter, would allow too.
     """
 
     valve: LiftLaw
     lobe: LiftLaw
     origin: Figure
     smoothed: Smoothed | None = None
-    others: tuple[LiftLaw, ...] = ()
+    others: tuple["Curve", ...] = ()
 
 
 HANDS = {Hand.LIGHT: 0.1, Hand.USUAL: 1.0, Hand.STRONG: 10.0}
@@ -179,21 +213,35 @@ def measured_lift(ctx: Context, table: MeasuredCurve) -> Figure:
     found = smoothed(table, ctx.side.cam.hand)
     top = float(found.law.evaluate(np.array([0.0]))[0])
     note = f"{len(table.cam_rad)} readings, smoothed; rms left over {found.residual_mm:.4f} mm"
-    return Figure("L_m", f"Measured lift at the {table.place.value}", top, LENGTH, Evidence.MEASURED, None, note=note)
+    evidence = standing(Evidence.MEASURED, table.by)
+    if evidence is not Evidence.MEASURED:
+        note += ". No instrument and hand are known: it counts as assumed"
+    label = f"Lift of the table, at the {table.place.value}"
+    return Figure("L_m", label, top, LENGTH, evidence, None, note=note, sample=(1, ctx.places))
 
 
 def _measured_curve(ctx: Context, table: MeasuredCurve) -> Curve:
     i, read = ratio(ctx), measured_lift(ctx, table)
     found = smoothed(table, ctx.side.cam.hand)
-    at_lobe = table.place is Place.LOBE
-    inputs = (read, i) if at_lobe else (read,)
+    at_the_lobe = table.place is Place.LOBE
+    inputs = (read, i) if at_the_lobe else (read, table_lash(ctx))
+    note = f"{read.note}. Its scatter is tried too, {len(found.others)} ways." if found.others else read.note
     origin = Figure.calculated(
         "L(θ)", "Measured lift curve", gross_lift(ctx).value, LENGTH,
-        "smoothed table × i" if at_lobe else "smoothed table, at the valve", *inputs, note=read.note,
+        "smoothed table × i" if at_the_lobe else "smoothed table + s_m, at the valve", *inputs, note=note,
     )  # fmt: skip
-    if at_lobe:
-        return Curve(at_valve(found.law, motion(ctx)), found.law, origin, found)
-    return Curve(found.law, ScaledLaw(found.law, 1.0 / i.value), origin, found)
+    others = tuple(Curve(*_laws(ctx, law, at_the_lobe), origin) for law in found.others)
+    return Curve(*_laws(ctx, found.law, at_the_lobe), origin, found, others)
+
+
+def _laws(ctx: Context, read: LiftLaw, at_the_lobe: bool) -> tuple[LiftLaw, LiftLaw]:
+    """The laws at the valve and at the lobe, from one that was read at either."""
+    moves = motion(ctx)
+    if at_the_lobe:
+        return at_valve(read, moves), read
+    taken = table_lash(ctx).value
+    law = LashLaw(read, Ramp(taken, usual_ramp_mm_per_rad(ratio(ctx).value))) if taken > 0.0 else read
+    return law, at_lobe(law, moves)
 
 
 def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
@@ -236,24 +284,22 @@ def _estimated_curve(ctx: Context) -> Curve:
     durations, inputs = card_durations(ctx)
     moves = motion(ctx)
     peak, lash_at_lobe = gross.value / i.value, lobe_for_valve_mm(moves, s.value)
-    offset = ctx.absent("cam.peak_offset", "δ", "symmetric")
+    offset = ctx.optional("cam.peak_offset", "δ")
     lobe = estimated_asymmetric(peak, durations, lash_at_lobe, offset.value)
     shape = Figure(
         "φ", "Shape of the curve", lobe.flank.powers[1] if isinstance(lobe, SymmetricLobe) else 0.0, RATIO,
         Evidence.ASSUMED, None, note="estimated: a smooth lobe with ramps that meets the card",
     )  # fmt: skip
-    inputs = [gross, i, s, *inputs, *([offset] if offset.value else []), shape]
+    inputs = [gross, i, s, *inputs, offset, shape]
     origin = Figure.calculated(
         "L(θ)", "Estimated lift curve", gross.value, LENGTH,
         "polynomial main event on ramps, through lift and durations", *inputs,
         note=f"Estimated from the card{_ramp_words(lobe)}. Good for reserve and first clearances, not for a speed "
         "limit to sign.",
     )  # fmt: skip
-    others: tuple[LiftLaw, ...] = ()
-    if isinstance(lobe, SymmetricLobe):
-        base = base_radius(ctx) if ctx.bucket else None
-        others = tuple(at_valve(x, moves) for x in open_shapes(peak, durations, lash_at_lobe, base))
-    return Curve(at_valve(lobe, moves), lobe, origin, None, others)
+    base = base_radius(ctx) if ctx.bucket else None
+    shapes = open_asymmetric(peak, durations, lash_at_lobe, base, offset.value)
+    return Curve(at_valve(lobe, moves), lobe, origin, None, tuple(Curve(at_valve(x, moves), x, origin) for x in shapes))
 
 
 def _ramp_words(lobe: LiftLaw) -> str:
@@ -268,6 +314,39 @@ def base_radius(ctx: Context) -> float | None:
     """Base circle radius where it is given."""
     entry = ctx.side.cam.base_circle
     return entry.value / 2.0 if entry else None
+
+
+@figure
+def variants(ctx: Context) -> tuple[Context, ...]:
+    """The same side with each of the other curves that the card or the readings allow."""
+    return tuple(ctx.variant(other) for other in curve(ctx).others)
+
+
+def banded(ctx: Context, found: Figure, take: Callable[[Context], Figure]) -> Figure:
+    """A figure with the band that the lift curve leaves: ``take`` works it for each variant.
+
+    Other lobes of a card span what it leaves open. The scatter of readings lies to either side of the figure alike:
+    the least or the most along a noisy curve is found too low or too high, never both.
+    """
+    values = []
+    for variant in variants(ctx):
+        with suppress(MissingInput, CurveConflict):
+            values.append(take(variant).value)
+    band = spread(ctx, found.value, values)
+    # what the curve does not move has no band
+    if band is None or band[1] - band[0] <= 1e-9 * max(1.0, abs(found.value)):
+        return found
+    return replace(found, band=band)
+
+
+def spread(ctx: Context, value: float, others: Sequence[float]) -> tuple[float, float] | None:
+    """The band of a figure from what the other curves give for it; None where there are none."""
+    if not others:
+        return None
+    if curve(ctx).smoothed is not None:
+        half = max(abs(other - value) for other in others)
+        return value - half, value + half
+    return min(value, *others), max(value, *others)
 
 
 @figure

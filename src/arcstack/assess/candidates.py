@@ -6,7 +6,6 @@ from arcstack.assess.context import Context
 from arcstack.build import SLOTS, Build, Entry
 from arcstack.build.parts import Candidate, HeightBasis, SpringPack, Stack
 from arcstack.checks import Evidence
-from arcstack.units import LENGTH, show
 
 _PACK = tuple(SpringPack.model_fields)
 
@@ -32,14 +31,36 @@ def with_candidate(build: Build, side: str, slot: int, candidate: Candidate) -> 
 
 
 def fitted(build: Build, side: str, slot: int) -> Build:
-    """The build with a slot's pack in place of the fitted one, and its own retainer where it has one."""
+    """The build with a slot's pack in place of the fitted one, and its own retainer where it has one.
+
+    A height taken as fitted follows the retainer where both offsets are known; else it is outdated.
+    """
     stack, pack = build.side(side).stack, build.side(side).candidate(slot)
     changed: dict[str, object] = {name: getattr(pack, name) for name in _PACK}
-    retainer = {"step": pack.retainer_step, "mass": pack.retainer_mass}
-    own = {name: entry for name, entry in retainer.items() if entry is not None}
+    own = {name: entry for name, field in _RETAINER.items() if (entry := getattr(pack, field)) is not None}
     if own:
         changed["retainer"] = stack.retainer.model_copy(update=own)
+        changed["open_height"] = _height_with(stack, own.get("offset"), pack.name)
     return with_stack(build, side, stack.model_copy(update=changed))
+
+
+_RETAINER = {"step": "retainer_step", "offset": "retainer_offset", "mass": "retainer_mass"}
+"""Figures of a retainer, and where a candidate pack carries its own."""
+
+
+def _height_with(stack: Stack, offset: Entry | None, name: str) -> Entry | None:
+    """The open height with a retainer of another offset."""
+    height, now = stack.open_height, stack.retainer.offset
+    if height is None or stack.height_basis is not HeightBasis.AS_FITTED:
+        return height
+    if offset is None or now is None:
+        told = f"Retainer of {name or 'another pack'} fitted since it was read"
+        return height.model_copy(update={"outdated": height.outdated or told})
+    moved = offset.value - now.value
+    if moved == 0.0:
+        return height
+    value = float(f"{height.value + moved:.12g}")
+    return Entry(value=value, typed=f"{value:.12g} mm", evidence=Evidence.CALCULATED, outdated=height.outdated)
 
 
 def exchanged(build: Build, side: str, slot: int) -> Build:
@@ -53,19 +74,20 @@ def as_candidate(build: Build, side: str, against: Candidate | None = None) -> C
     stack = build.side(side).stack
     own = {name: getattr(stack, name) for name in _PACK}
     found = Candidate(name=stack.outer.code, advised=stack.target_height, **own)
-    if against is not None and (against.retainer_step or against.retainer_mass):
-        found = found.model_copy(
-            update={
-                "retainer_step": stack.retainer.step if against.retainer_step else None,
-                "retainer_mass": stack.retainer.mass if against.retainer_mass else None,
-            }
-        )
+    if against is not None:
+        # its retainer goes along where the other pack brings one of its own
+        brought = {
+            field: getattr(stack.retainer, name)
+            for name, field in _RETAINER.items()
+            if getattr(against, field) is not None
+        }
+        found = found.model_copy(update=brought)
     return found
 
 
 def at_height(build: Build, side: str, height_mm: float, evidence: Evidence = Evidence.CALCULATED) -> Build:
     """The build with its outer spring at a height, with whatever shims that takes."""
-    entry = Entry(value=height_mm, typed=str(show(height_mm, LENGTH)), evidence=evidence)
+    entry = Entry(value=height_mm, typed=f"{height_mm:.12g} mm", evidence=evidence)
     stack = build.side(side).stack.model_copy(
         update={
             "open_height": entry,

@@ -8,7 +8,7 @@ import numpy as np
 from arcstack.assess import cam
 from arcstack.assess.context import Context, MissingInput, length
 from arcstack.build.parts import Duration, Place
-from arcstack.checks import Figure, Limit
+from arcstack.checks import Evidence, Figure, Limit
 from arcstack.errors import CurveConflict
 from arcstack.mech import timing
 from arcstack.mech.cam import card as card_model
@@ -32,13 +32,27 @@ class Audit:
 
 
 def audits(ctx: Context) -> list[Audit]:
-    """Every comparison that the card's figures allow, worst first."""
+    """Every comparison that the card's figures allow, with each other and with a measured curve, worst first."""
     rows = [a for a in (_lift_audit(ctx), _centreline_audit(ctx), *_duration_audits(ctx)) if a is not None]
+    rows += [_curve_audit(ctx, d) for d in differences(ctx)]
     return sorted(rows, key=lambda a: -a.strain)
 
 
+def ask_for_the_lobe(ctx: Context) -> None:
+    """Raise ``MissingInput`` where only a lift at the valve is stated: it was made with a ratio that is not known."""
+    side = ctx.side.cam
+    if ctx.bucket or side.curve is not None or side.lobe_lift is not None or side.valve_lift is None:
+        return
+    raise MissingInput(
+        ctx.missing("cam.lobe_lift"),
+        why="The lift at the valve was printed with the card's own ratio: the lobe's lift tells whether yours gives it",
+    )
+
+
 def _lift_audit(ctx: Context) -> Audit | None:
-    if not (ctx.given("cam.lobe_lift") and ctx.given("cam.valve_lift")):
+    stated = ctx.side.cam.valve_lift
+    if not ctx.given("cam.lobe_lift") or stated is None or stated.stands is Evidence.MEASURED:
+        # a lift that was measured is no part of the card: what it falls short of is a check of its own
         return None
     try:
         lobe, i = ctx.entry("cam.lobe_lift", "L_c"), cam.ratio(ctx)
@@ -47,10 +61,9 @@ def _lift_audit(ctx: Context) -> Audit | None:
     printed = ctx.entry("cam.valve_lift", "L_v")
     off = abs(printed.value - lobe.value * i.value)
     implied = printed.value / lobe.value
-    words = (
-        f"Printed valve lift {show(printed.value, LENGTH)} implies a ratio of {implied:.3f}; {i.value:.3f} is fitted"
-    )
-    found = length("Δ", "Printed lift against lobe × ratio", off, "Δ = |L_v − L_c · i|", printed, lobe, i, note=words)
+    said = f"{stated.stands.value.capitalize()} valve lift {show(printed.value, LENGTH)}"
+    words = f"{said} implies a ratio of {implied:.3f}; {i.value:.3f} is fitted"
+    found = length("Δ", "Stated lift against lobe × ratio", off, "Δ = |L_v − L_c·i|", printed, lobe, i, note=words)
     return Audit(words, found, ctx.limit("cam.card.lift"))
 
 
@@ -120,6 +133,86 @@ def conflict(ctx: Context) -> str:
 
 
 @dataclass(frozen=True)
+class Difference:
+    """One figure of the card beside the measured curve's; ``why`` is what usually makes them differ."""
+
+    label: str
+    stated: Figure
+    curve: float
+    why: str
+
+    @property
+    def angle(self) -> bool:
+        return self.stated.dimension is ANGLE
+
+
+def differences(ctx: Context) -> list[Difference]:
+    """Lift, durations and events that the card states, each beside a measured curve's; empty without one."""
+    if ctx.side.cam.curve is None:
+        return []
+    try:
+        measured = cam.curve(ctx)
+        moves, s = cam.motion(ctx), cam.lash(ctx).value
+    except (MissingInput, CurveConflict):
+        return []
+    top = float(measured.lobe.evaluate(np.zeros(1))[0])
+    rows: list[Difference] = []
+    if ctx.given("cam.lobe_lift"):
+        why = "wrong lobe, ratio taken twice, or worn"
+        rows.append(Difference("Lobe lift", ctx.entry("cam.lobe_lift", "L_c"), top, why))
+    if ctx.given("cam.valve_lift"):
+        why = "another ratio, flex, or lash left in"
+        rows.append(Difference("Valve lift", ctx.entry("cam.valve_lift", "L_v"), cam.gross_lift(ctx).value, why))
+    for name in cam.DURATIONS:
+        row: Duration = getattr(ctx.side.cam, name)
+        if row.check_lift is None or row.duration is None:
+            continue
+        at_valve = row.place is Place.VALVE
+        lift = lobe_for_valve_mm(moves, row.check_lift.value + s) if at_valve else row.check_lift.value
+        label = f"Duration at {show(row.check_lift.value, LENGTH)} at the {row.place.value}"
+        why = "lash, ratio, or another check lift" if at_valve else "another check lift, or taken at the valve"
+        # a lobe that does not even reach the check lift has no duration there
+        found = duration_crank_rad(measured.lobe, lift) if lift < top else 0.0
+        rows.append(Difference(label, ctx.entry(f"cam.{name}.duration", "D"), found, why))
+    return rows + _placed(ctx)
+
+
+def _placed(ctx: Context) -> list[Difference]:
+    """The card's events and its nose beside the curve's, the curve placed by the stated centreline."""
+    given = ctx.side.cam
+    try:
+        law, nose, at = cam.curve(ctx).valve, cam.nose_crank_rad(ctx), cam.centre_lift_mm(ctx)
+        found = timing.events(law, at, nose)
+    except (MissingInput, ValueError):
+        return []
+    tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
+    why, rows = "cam advanced or retarded, or another check lift", []
+    if given.tdc_event and given.event_lift:
+        rows.append(Difference("Event by TDC", ctx.entry("cam.tdc_event", "E_t"), tdc, why))
+    if given.bdc_event and given.event_lift:
+        rows.append(Difference("Event by BDC", ctx.entry("cam.bdc_event", "E_b"), bdc - math.pi, why))
+    if given.peak_offset:
+        off = nose - found.centreline_rad
+        rows.append(
+            Difference("Maximum lift after centreline", ctx.entry("cam.peak_offset", "δ"), off, "flanks that differ")
+        )
+    return rows
+
+
+def _curve_audit(ctx: Context, d: Difference) -> Audit:
+    """One figure of the card held against the measured curve."""
+    dimension, limit = d.stated.dimension, ctx.limit("cam.card.angle" if d.angle else "cam.card.lift")
+    words = f"{d.label}: the card says {show(d.stated.value, dimension)}, the measured curve {show(d.curve, dimension)}"
+    origin = cam.curve(ctx).origin
+    read = Figure.calculated("x_m", f"{d.label}, of the curve", d.curve, dimension, "read off the curve", origin)
+    found = length(
+        "Δ", f"{d.label} against the curve", abs(d.curve - d.stated.value), f"Δ = |x_m − {d.stated.symbol}|", read,
+        d.stated, of=dimension, note=f"{words} ({d.why})",
+    )  # fmt: skip
+    return Audit(words, found, limit)
+
+
+@dataclass(frozen=True)
 class Compared:
     """One figure of the card beside the curve's, with what usually makes them differ."""
 
@@ -132,57 +225,20 @@ class Compared:
 
 def against_curve(ctx: Context) -> list[Compared]:
     """The card beside a measured curve, figure by figure; empty without one."""
-    table = ctx.side.cam.curve
-    if table is None:
-        return []
-    rows: list[Compared] = []
-    try:
-        measured = cam.curve(ctx)
-        moves, s = cam.motion(ctx), cam.lash(ctx).value
-    except MissingInput:
-        return []
-    if ctx.given("cam.lobe_lift"):
-        stated = ctx.entry("cam.lobe_lift", "L_c").value
-        top = float(measured.lobe.evaluate(np.zeros(1))[0])
-        rows.append(_lengths("Lobe lift", stated, top, "wrong lobe, ratio taken twice, or worn"))
-    if ctx.given("cam.valve_lift"):
-        stated = ctx.entry("cam.valve_lift", "L_v").value
-        rows.append(_lengths("Valve lift", stated, cam.gross_lift(ctx).value, "another ratio, flex, or lash left in"))
-    for name in cam.DURATIONS:
-        row: Duration = getattr(ctx.side.cam, name)
-        if row.check_lift is None or row.duration is None:
-            continue
-        at_valve = row.place is Place.VALVE
-        lift = lobe_for_valve_mm(moves, row.check_lift.value + s) if at_valve else row.check_lift.value
-        label = f"Duration at {show(row.check_lift.value, LENGTH)} at the {row.place.value}"
-        why = "lash, ratio, or another check lift" if at_valve else "another check lift, or taken at the valve"
-        if lift < float(measured.lobe.evaluate(np.zeros(1))[0]):
-            rows.append(_angles(label, row.duration.value, duration_crank_rad(measured.lobe, lift), why))
-    return rows + _placed(ctx) + _area(ctx)
+    return [_compared(d) for d in differences(ctx)] + _area(ctx)
 
 
-def _placed(ctx: Context) -> list[Compared]:
-    """The card's events and its nose beside the curve's, the curve placed by the stated centreline."""
-    given = ctx.side.cam
-    rows: list[Compared] = []
-    try:
-        law, nose, at = cam.curve(ctx).valve, cam.nose_crank_rad(ctx), cam.centre_lift_mm(ctx)
-        found = timing.events(law, at, nose)
-    except (MissingInput, ValueError):
-        return rows
-    tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
-    why = "cam advanced or retarded, or another check lift"
-    if given.tdc_event and given.event_lift:
-        rows.append(_angles("Event by TDC", given.tdc_event.value, tdc, why))
-    if given.bdc_event and given.event_lift:
-        rows.append(_angles("Event by BDC", given.bdc_event.value, bdc - math.pi, why))
-    stated = given.peak_offset.value if given.peak_offset else 0.0
-    rows.append(_angles("Maximum lift after centreline", stated, nose - found.centreline_rad, "flanks that differ"))
-    return rows
+def _compared(d: Difference) -> Compared:
+    dimension, off = d.stated.dimension, d.curve - d.stated.value
+    told = abs(off) > (math.radians(1.5) if d.angle else 0.05)
+    card, curve, apart = (str(show(x, dimension)) for x in (d.stated.value, d.curve, off))
+    return Compared(d.label, card, curve, apart, d.why if told else "")
 
 
 def _area(ctx: Context) -> list[Compared]:
     """Area under the curve beside that of the card's own estimate."""
+    if ctx.side.cam.curve is None:
+        return []
     try:
         estimate = cam.card_estimate(ctx)
         measured = cam.curve(ctx).valve
@@ -196,13 +252,3 @@ def _area(ctx: Context) -> list[Compared]:
             "Area under the curve", f"{card:.0f} mm·°", f"{curve:.0f} mm·°", f"{off:+.1f} %".replace("-", "−"), why
         )
     ]
-
-
-def _lengths(label: str, card: float, curve: float, why: str) -> Compared:
-    reasons = why if abs(curve - card) > 0.05 else ""
-    return Compared(label, str(show(card, LENGTH)), str(show(curve, LENGTH)), str(show(curve - card, LENGTH)), reasons)
-
-
-def _angles(label: str, card: float, curve: float, why: str) -> Compared:
-    reasons = why if abs(curve - card) > math.radians(1.5) else ""
-    return Compared(label, str(show(card, ANGLE)), str(show(curve, ANGLE)), str(show(curve - card, ANGLE)), reasons)

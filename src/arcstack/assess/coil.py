@@ -14,6 +14,9 @@ END_COILS = 2.0
 
 TAPERED = {Shape.CYLINDRICAL: 0.0, Shape.CONICAL: 1.0, Shape.BEEHIVE: 0.5}
 
+DEAD_COILS = Figure(
+    "n_d", "Dead coils", END_COILS, RATIO, Evidence.ASSUMED, None, note="both ends closed and ground",
+)  # fmt: skip
 SHEAR_MODULUS = Figure(
     "G", "Shear modulus of the wire", CHROME_SILICON.shear_modulus_MPa, STRESS, Evidence.ASSUMED, None,
     note="typical of chrome-silicon spring wire",
@@ -67,10 +70,8 @@ def _wound(ctx: Context, name: str) -> CoilFigures:
         active = ctx.entry(base + "active", f"N{tail}")
     else:
         total = ctx.entry(base + "coils", f"N_t{tail}")
-        active = Figure.calculated(
-            f"N{tail}", f"Active coils, {name}", max(total.value - END_COILS, 0.5), RATIO,
-            f"N{tail} = {total.symbol} − 2", total, note="Both ends closed and ground.",
-        )  # fmt: skip
+        value, formula = max(total.value - END_COILS, 0.5), f"N{tail} = max({total.symbol} − n_d, 0.5)"
+        active = Figure.calculated(f"N{tail}", f"Active coils, {name}", value, RATIO, formula, total, DEAD_COILS)
     top = mean.value
     if spring.shape is not Shape.CYLINDRICAL:
         top = ctx.entry(base + "outside_top", f"D_t{tail}").value - wire.value
@@ -89,31 +90,41 @@ def _wahl(name: str, coil: geometry.Coil, wire: Figure, mean: Figure) -> Figure:
     return Figure.calculated(f"K{tail}", f"Wahl factor, {name}", value, RATIO, formula, index)
 
 
+def _effective(w: CoilFigures, name: str, mean_mm: float, how: str) -> Figure:
+    """The mean diameter that a formula takes: the coil's own, or averaged where coils taper."""
+    if w.coil.tapered == 0.0:
+        return w.mean
+    tail = "" if name == "outer" else "_i"
+    top = length(f"D_m{tail}", f"Mean diameter at the top, {name}", w.coil.top_mean_mm, "D_t − d", w.wire)
+    return length(f"D_e{tail}", f"Mean diameter, {how}, {name}", mean_mm, "over the coils that taper", w.mean, top)
+
+
 def wire_rate(ctx: Context, name: str) -> Figure:
     """Rate that the wire makes."""
     w, tail = wound(ctx, name), "" if name == "outer" else "_i"
-    note = "" if w.coil.tapered == 0.0 else "D³ averaged over the coils that taper."
-    return Figure.calculated(
-        f"k{tail}", f"Rate from the wire, {name}", geometry.rate_N_per_mm(w.coil, CHROME_SILICON.shear_modulus_MPa),
-        RATE, f"k{tail} = G·{w.wire.symbol}⁴/(8·{w.mean.symbol}³·{w.active.symbol})",
-        SHEAR_MODULUS, w.wire, w.mean, w.active, note=note,
-    )  # fmt: skip
+    mean = _effective(w, name, w.coil.mean_cube_mm3 ** (1.0 / 3.0), "cubes averaged")
+    value = geometry.rate_N_per_mm(w.coil, CHROME_SILICON.shear_modulus_MPa)
+    formula = f"k{tail} = G·{w.wire.symbol}⁴/(8·{mean.symbol}³·{w.active.symbol})"
+    label = f"Rate from the wire, {name}"
+    return Figure.calculated(f"k{tail}", label, value, RATE, formula, SHEAR_MODULUS, w.wire, mean, w.active)
 
 
 def active_mass(ctx: Context, name: str) -> Figure:
     """Mass of the coils that work."""
     w, tail = wound(ctx, name), "" if name == "outer" else "_i"
     value = geometry.active_mass_kg(w.coil, CHROME_SILICON.density_kg_m3)
-    formula = f"m_a{tail} = ρ·π²·{w.wire.symbol}²·{w.mean.symbol}·{w.active.symbol}/4"
+    mean = _effective(w, name, w.coil.mean_diameter_mm, "averaged")
+    formula = f"m_a{tail} = ρ·π²·{w.wire.symbol}²·{mean.symbol}·{w.active.symbol}/(4·1000)"
     label = f"Mass of the active coils, {name}"
-    return Figure.calculated(f"m_a{tail}", label, value, MASS, formula, DENSITY, w.wire, w.mean, w.active)
+    note = "ρ in g/cm³ and lengths in mm make grams."
+    return Figure.calculated(f"m_a{tail}", label, value, MASS, formula, DENSITY, w.wire, mean, w.active, note=note)
 
 
 def shear(ctx: Context, name: str, load: Figure, symbol: str, label: str) -> Figure:
     """Wahl shear under a load, at the largest coil."""
     w = wound(ctx, name)
     value = stress.shear_MPa(max(load.value, 0.0), w.coil.wire_mm, w.coil.mean_mm)
-    formula = f"{symbol} = {w.wahl.symbol}·8·{load.symbol}·{w.mean.symbol}/(π·{w.wire.symbol}³)"
+    formula = f"{symbol} = {w.wahl.symbol}·8·max({load.symbol}, 0)·{w.mean.symbol}/(π·{w.wire.symbol}³)"
     return Figure.calculated(symbol, label, value, STRESS, formula, w.wahl, load, w.mean, w.wire)
 
 

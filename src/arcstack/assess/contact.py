@@ -6,22 +6,54 @@ import numpy as np
 
 from arcstack.assess import cam, control, gas, spring
 from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.build.parts import Materials
 from arcstack.checks import Evidence, Figure, Limit, Missing
 from arcstack.mech import contact as model
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array, LiftLaw
-from arcstack.mech.control import cam_rad_per_s
-from arcstack.units import FORCE, LENGTH, SPEED, STRESS, show
+from arcstack.units import FORCE, LENGTH, RATIO, SPEED, STRESS, show
 
 CRANKING_RPM = 250.0
 
 NOSE_RAD = math.radians(5.0)
 """Cam angle to either side that counts as the nose."""
 
-MODULUS = Figure(
-    "E′", "Steel on steel, 1/E′ = 2·(1 − ν²)/E", model.effective_modulus_MPa(), STRESS, Evidence.MEASURED, None,
-    note=f"E {model.STEEL_MODULUS_MPA / 1000:.0f} GPa, ν {model.STEEL_POISSON:g}",
-)  # fmt: skip
+_LOBES = {
+    Materials.STEEL_ON_IRON: ("steel on chilled iron", model.CHILLED_IRON),
+    Materials.STEEL_ON_STEEL: ("steel on steel", model.STEEL),
+    Materials.COATED_ON_STEEL: ("steel, coated, on steel", model.STEEL),
+}
+
+
+@figure
+def modulus(ctx: Context) -> Figure:
+    """Effective modulus of follower and lobe, of typical materials."""
+    words, lobe = _LOBES[ctx.side.stack.bucket.materials]
+    bodies = []
+    for tail, name, body in (("₁", "follower", model.STEEL), ("₂", "lobe", lobe)):
+        typical = f"typical of {body.name}"
+        bodies += [
+            Figure(
+                f"E{tail}", f"Young's modulus, {name}", body.modulus_MPa, STRESS, Evidence.ASSUMED, None, note=typical
+            ),
+            Figure(f"ν{tail}", f"Poisson's ratio, {name}", body.poisson, RATIO, Evidence.ASSUMED, None, note=typical),
+        ]
+    value = model.effective_modulus_MPa(model.STEEL, lobe)
+    formula = "E′ = 1/((1 − ν₁²)/E₁ + (1 − ν₂²)/E₂)"
+    note = "Typical of the materials; a coating is too thin to count."
+    return Figure.calculated("E′", f"Effective modulus, {words}", value, STRESS, formula, *bodies, note=note)
+
+
+@figure
+def _slopes(ctx: Context) -> Array:
+    """Valve lift over lobe lift, dV/dL, at each sample of the lobe: the ratio at that very lift."""
+    lift = samples(cam.curve(ctx).lobe).lift
+    return np.asarray(cam.motion(ctx).valve_mm(lift, 1), dtype=np.float64)
+
+
+def lobe_force(ctx: Context, at_valve_N: Array) -> Array:
+    """Force at the lobe over its samples: that at the valve × dV/dL there."""
+    return at_valve_N * _slopes(ctx)
 
 
 @figure
@@ -129,36 +161,47 @@ def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
         _, radius = curvature(ctx)
         width = ctx.entry("cam.lobe_width", "w")
         at_valve = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
-        force = at_valve * cam.ratio(ctx).value
-        known[rpm] = force, model.hertz_line_MPa(force, width.value, radius)
+        force = lobe_force(ctx, at_valve)
+        known[rpm] = force, model.hertz_line_MPa(force, width.value, radius, modulus(ctx).value)
     return known[rpm]
 
 
 @figure
-def _by_speed(_ctx: Context) -> dict[float, tuple[Array, Array]]:
+def _by_speed(ctx: Context) -> dict[float, tuple[Array, Array]]:
+    """Room for what was worked at each speed; it rests on the curve, so that no other curve takes it over."""
+    cam.curve(ctx)
     return {}
 
 
 def _force(ctx: Context, speed: Figure, at: int) -> Figure:
     """The contact force at one of the samples and a speed, with what it is made of."""
-    mass, train, law, lash = spring.moving_mass(ctx), control.train(ctx), cam.curve(ctx).valve, cam.lash(ctx)
-    lift, bend = (_read(ctx, law, ("V", "Valve lift"), at, order) for order in (0, 2))
-    load = float(train.pack.load_N(np.array([lift.value - lash.value]))[0])
-    inputs = (control.train_figures(ctx), lift, lash)
-    held = Figure.calculated("F_s", "Spring load there", load, FORCE, "F_s = F_Σ(V − s)", *inputs)
-    push = mass.value * bend.value * 1e-3 * cam_rad_per_s(speed.value) ** 2
-    formula, units = f"F_m = m·V″·(π·{speed.symbol}/60)²", "Mass in kg and lift in m make newtons."
-    parts = [held, Figure.calculated("F_m", "Inertia there", push, FORCE, formula, mass, bend, speed, note=units)]
-    against, formula = float(_gas_on_opening(ctx)[at]), "F_s + F_m"
+    law = cam.curve(ctx).valve
+    lift, bend = control.lift_there(ctx, law, float(samples(law).angle[at]))
+    load, push = spring.load_at(ctx, lift), control.inertia(spring.moving_mass(ctx), bend, speed)
+    against = float(_gas_on_opening(ctx)[at])
+    held, parts = f"{load.symbol} + {push.symbol}", [load, push]
     if against > 0.0:
-        formula += " + G"
-        fading, load_on = "G_z, fading as the valve opens", gas.opening_load(ctx)
-        parts.append(Figure.calculated("G", "Gas against the opening there", against, FORCE, fading, load_on))
-    value = float(_over_the_lobe(ctx, speed.value)[0][at])
+        formula = f"G = G_z·(1 − x/{gas.OPENS_OVER_MM:g})"
+        parts.append(
+            Figure.calculated(
+                "G", "Gas against the opening there", against, FORCE, formula, gas.opening_load(ctx), lift
+            )
+        )
+        held += " + G"
+    value, formula = float(_over_the_lobe(ctx, speed.value)[0][at]), f"F = {held}"
     if not ctx.bucket:
-        formula = f"({formula}) · i"
-        parts.append(cam.ratio(ctx))
-    return Figure.calculated("F", "Force there", value, FORCE, f"F = {formula}", *parts)
+        formula = f"F = ({held})·i_L"
+        parts.append(slope_there(ctx, at))
+    return Figure.calculated("F", "Force there", value, FORCE, formula, *parts)
+
+
+def slope_there(ctx: Context, at: int) -> Figure:
+    """The ratio at one of the samples: slope of valve lift over lobe lift, not the overall ratio."""
+    value = float(_slopes(ctx)[at])
+    lift = _read(ctx, cam.curve(ctx).lobe, ("L", "Lobe lift"), at, 0)
+    return Figure.calculated(
+        "i_L", "Ratio at that lift, dV/dL", value, RATIO, "slope of valve lift over lobe lift", cam.ratio(ctx), lift
+    )
 
 
 def pressure(ctx: Context, symbol: str, label: str, speeds: list[Figure], near_nose: bool) -> Figure:
@@ -169,9 +212,9 @@ def pressure(ctx: Context, symbol: str, label: str, speeds: list[Figure], near_n
     at = int(np.argmin(np.abs(_radii(ctx)[0] - angle)))
     width, radius = ctx.entry("cam.lobe_width", "w"), _pressed_radius(ctx, at)
     note = f"Worst at {abs(math.degrees(angle)):.0f} cam degrees from the nose at {show(speed.value, SPEED)}."
-    note += " Line contact of steel bodies (Hertz), lobe square on its follower; a crowned or tilted one is worse."
+    note += " Line contact (Hertz), lobe square on its follower; a crowned or tilted one is worse."
     formula = f"{symbol} = √(F·E′/(π·w·{radius.symbol}))"
-    inputs = (_force(ctx, speed, at), MODULUS, width, radius)
+    inputs = (_force(ctx, speed, at), modulus(ctx), width, radius)
     return Figure.calculated(symbol, label, value, STRESS, formula, *inputs, note=note)
 
 

@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from arcstack.assess import cam, gas, spring
-from arcstack.assess.context import Context, MissingInput, figure
+from arcstack.assess.context import Context, MissingInput, figure, length
 from arcstack.checks import Figure, Limit, Missing, Sense
 from arcstack.mech.cam.facts import samples
-from arcstack.mech.control import RigidTrain
+from arcstack.mech.cam.law import LiftLaw
+from arcstack.mech.control import RigidTrain, cam_rad_per_s
 from arcstack.units import ANGLE, FORCE, RATIO, SPEED, show
 
 
@@ -36,13 +37,10 @@ def train(ctx: Context) -> RigidTrain:
 @figure
 def train_figures(ctx: Context) -> Figure:
     """What the train is made of, as one figure to hang workings on."""
-    curve, seat, rate = cam.curve(ctx), spring.seat_load(ctx), spring.pack_rate(ctx)
-    mass, lash = spring.moving_mass(ctx), cam.lash(ctx)
-    value = spring.open_load(ctx).value
-    formula = "F_Σ(x) = S_Σ + k_Σ·x, over net lift x"
-    return Figure.calculated(
-        "F_Σ", "Springs on the train, at full lift", value, FORCE, formula, seat, rate, mass, lash, curve.origin
-    )
+    open_, mass, lash, origin = spring.open_load(ctx), spring.moving_mass(ctx), cam.lash(ctx), cam.curve(ctx).origin
+    inputs = (open_, spring.seat_load(ctx), mass, lash, origin)
+    label = "Springs on the train, at full lift"
+    return Figure.calculated("F_Σ", label, open_.value, FORCE, "F_Σ = O_Σ", *inputs)
 
 
 @figure
@@ -53,28 +51,43 @@ def judged_train(ctx: Context) -> RigidTrain:
     return replace(train(ctx), opening_force_N=max(gas.difference_force(ctx).value, 0.0))
 
 
+def lift_there(ctx: Context, law: LiftLaw, cam_rad: float) -> tuple[Figure, Figure]:
+    """Net lift and acceleration of the valve at a cam angle, read off the curve."""
+    origin, lash = cam.curve(ctx).origin, cam.lash(ctx)
+    lift, bend = (float(law.evaluate(np.array([cam_rad]), order)[0]) for order in (0, 2))
+    gross = length("V", "Valve lift there", lift, "read off the lift curve", origin)
+    return (
+        length("x", "Net lift there", lift - lash.value, "x = V − s", gross, lash),
+        length("V″", "Acceleration there, per cam rad²", bend, "read off the lift curve", origin),
+    )
+
+
+def _gas_taken_off(ctx: Context, with_gas: bool) -> tuple[str, list[Figure]]:
+    """How gas stands in a formula, and its figure."""
+    return (" − max(G_d, 0)", [gas.difference_force(ctx)]) if with_gas else ("", [])
+
+
 def _separation(ctx: Context, with_gas: bool) -> Separated:
-    curve, seat, rate = cam.curve(ctx), spring.seat_load(ctx), spring.pack_rate(ctx)
-    mass, lash = spring.moving_mass(ctx), cam.lash(ctx)
-    inputs = [seat, rate, mass, lash, curve.origin]
-    force = 0.0
-    if with_gas:
-        gas_force = gas.difference_force(ctx)
-        force = max(gas_force.value, 0.0)
-        inputs.insert(2, gas_force)
-    held = replace(train(ctx), opening_force_N=force)
+    curve, mass = cam.curve(ctx), spring.moving_mass(ctx)
+    less, gas_force = _gas_taken_off(ctx, with_gas)
+    held = replace(train(ctx), opening_force_N=max(gas_force[0].value, 0.0) if gas_force else 0.0)
     found = held.separation()
     if found is None:
         raise MissingInput(Missing(ctx.path("cam.duration_1.duration"), "A curve that decelerates"))
     angle = math.degrees(abs(found.cam_rad))
-    tried = [replace(held, valve_law=law).separation_rpm_about() for law in curve.others]
-    band = (min(found.rpm, *tried), max(found.rpm, *tried)) if tried else None
-    formula = "n = (60/π)·√(min over θ of (S_Σ + k_Σ·(L(θ) − s)" + (" − G_d" if with_gas else "") + ") / (m·|L″(θ)|))"
+    tried = [replace(held, valve_law=other.valve).separation_rpm_about() for other in curve.others]
+    band = cam.spread(ctx, found.rpm, [rpm for rpm in tried if math.isfinite(rpm)])
+    lift, bend = lift_there(ctx, held.valve_law, found.cam_rad)
+    load = spring.load_at(ctx, lift)
+    formula = f"n_s = 60/π·√(10⁶·max({load.symbol}{less}, 0)/(m·|V″|))"
     label = "Separation speed" + (", gas taken off" if with_gas else ", spring alone")
     note = f"Least at {angle:.1f} cam degrees from the nose. Rigid train: flex and spring surge make it lower."
+    note += " g and mm make 10⁶."
     if band:
-        note += f" The card leaves {show(band[0], SPEED)} to {show(band[1], SPEED)} open."
-    speed = Figure.calculated("n_s", label, found.rpm, SPEED, formula, *inputs, note=note, band=band)
+        note += f" The curve leaves {show(band[0], SPEED)} to {show(band[1], SPEED)} open."
+    speed = Figure.calculated(
+        "n_s", label, found.rpm, SPEED, formula, load, *gas_force, mass, bend, note=note, band=band
+    )
     where = Figure.calculated("θ_s", "Parts at, from the nose", abs(found.cam_rad), ANGLE, "where that least is", speed)
     return Separated(speed, where, held)
 
@@ -106,15 +119,15 @@ def separation_limit(ctx: Context) -> Limit:
         over = ctx.entry("brief.overspeed", "n_o")
         if over.value > low:
             low, by = over.value, f"overspeed {show(over.value, SPEED)} governs"
-    return Limit(
-        share.key, Sense.AT_LEAST, low, None, share.tight * limiter.value, SPEED, f"{by}. {share.reason}", share.origin
-    )
+    reason, tight = f"{by}. {share.reason}", share.tight * limiter.value
+    return replace(share, sense=Sense.AT_LEAST, low=low, high=None, tight=tight, dimension=SPEED, reason=reason)
 
 
 def force_reserve(ctx: Context, path: str) -> Figure:
     """Closing force over what inertia needs, at a speed of the brief, where it is least."""
     at = ctx.entry(path, "n")
     found = separation(ctx)
+    ends = found.speed.band
     return Figure.calculated(
         "q",
         f"Force reserve at {at.label.lower()}",
@@ -124,6 +137,7 @@ def force_reserve(ctx: Context, path: str) -> Figure:
         found.speed,
         at,
         note="Above 1 the follower stays on the lobe.",
+        band=((ends[0] / at.value) ** 2, (ends[1] / at.value) ** 2) if ends else None,
     )
 
 
@@ -136,37 +150,45 @@ def force_reserve_limiter(ctx: Context) -> Figure:
 def least_force_overspeed(ctx: Context) -> Figure:
     """Force that still holds the follower to the lobe at overspeed, where it is least."""
     speed = ctx.entry("brief.overspeed", "n_o")
-    held, found = judged_train(ctx), separation(ctx)
+    held = judged_train(ctx)
     force = held.sampled_force_N(speed.value)
     at = int(np.nanargmin(force))
-    angle = abs(math.degrees(samples(held.valve_law).angle[at]))
-    formula = "F_c = min over θ of F_Σ(L − s) + m·L″·ω²" + (" − G_d" if held.opening_force_N else "")
-    note = f"Least at {angle:.0f} cam degrees from the nose."
+    there = float(samples(held.valve_law).angle[at])
+    lift, bend = lift_there(ctx, held.valve_law, there)
+    load, push = spring.load_at(ctx, lift), inertia(spring.moving_mass(ctx), bend, speed)
+    less, gas_force = _gas_taken_off(ctx, ctx.practice.schools.gas_in_separation)
     return Figure.calculated(
         "F_c",
         "Least contact force, overspeed",
         float(force[at]),
         FORCE,
-        formula,
-        train_figures(ctx),
-        found.speed,
-        speed,
-        note=note,
+        f"F_c = {load.symbol} + {push.symbol}{less}",
+        load,
+        push,
+        *gas_force,
+        note=f"Least at {abs(math.degrees(there)):.0f} cam degrees from the nose.",
     )
+
+
+def inertia(mass: Figure, bend: Figure, speed: Figure) -> Figure:
+    """Inertia of the moving mass at a speed, positive where it presses on the lobe."""
+    value = mass.value * bend.value * 1e-3 * cam_rad_per_s(speed.value) ** 2
+    formula = f"F_m = {mass.symbol}·{bend.symbol}·(π·{speed.symbol}/60)²/10⁶"
+    note = "g and mm make 10⁶."
+    return Figure.calculated("F_m", "Inertia there", value, FORCE, formula, mass, bend, speed, note=note)
 
 
 @figure
 def separation_settled(ctx: Context) -> Figure:
     """Separation speed once the springs have lost what new ones lose."""
-    held, fresh = replace(judged_train(ctx), pack=spring.settled_pack(ctx)), separation(ctx)
+    held, loss = replace(judged_train(ctx), pack=spring.settled_pack(ctx)), spring.load_loss(ctx)
     found = held.separation()
-    value = found.rpm if found is not None else fresh.speed.value
+    if found is None:
+        raise MissingInput(Missing(ctx.path("cam.duration_1.duration"), "A curve that decelerates"))
+    lift, bend = lift_there(ctx, held.valve_law, found.cam_rad)
+    load, mass = spring.load_at(ctx, lift), spring.moving_mass(ctx)
+    less, gas_force = _gas_taken_off(ctx, ctx.practice.schools.gas_in_separation)
+    formula = f"n_s′ = 60/π·√(10⁶·max({load.symbol}·(1 − ℓ){less}, 0)/(m·|V″|))"
     return Figure.calculated(
-        "n_s′",
-        "Separation, springs settled",
-        value,
-        SPEED,
-        "as n_s, with (1 − ℓ) of every load",
-        fresh.speed,
-        spring.load_loss(ctx),
+        "n_s′", "Separation, springs settled", found.rpm, SPEED, formula, load, loss, *gas_force, mass, bend
     )

@@ -1,51 +1,83 @@
 """The elastic train of a side: what it is made of, what it does over speed, and how sure that is."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from arcstack.assess import cam, coil, control, spring, surge
 from arcstack.assess.context import Context, MissingInput, figure, no_sweeps
 from arcstack.build.parts import FollowerKind, Pack
-from arcstack.checks import Figure, Limit, Sense
+from arcstack.checks import Evidence, Figure, Limit, Sense
 from arcstack.dynamics.model import Chain, Train
 from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed
 from arcstack.dynamics.question import Answer, Question, Run
-from arcstack.dynamics.sweep import parting_rpm, speeds_rpm
+from arcstack.dynamics.sweep import grid_rpm, parting_rpm
 from arcstack.units import FORCE, LENGTH, RATIO, SPEED, VELOCITY, show
 
 STIFFNESS_BY_KIND = {FollowerKind.BUCKET: 28_000.0, FollowerKind.FINGER: 14_000.0, FollowerKind.ROCKER: 9_000.0}
 """N/mm at the valve, where it is not measured: a bucket is stiffest, a rocker on its shaft gives most."""
 
 DAMPING_RATIO = 0.06
+SEAT_STIFFNESS = 90_000.0
+SEAT_DAMPING = 0.15
+"""What is taken where it is not known: share of critical damping, N/mm of the valve on its seat."""
 
-SOFT, STIFF = (0.6, 0.5), (1.6, 2.0)
-"""What assumed stiffness and damping are multiplied by for the two ends of the band."""
+SPREAD = {
+    "k_t": (0.6, 1.6),
+    "ζ_t": (0.5, 2.0),
+    "k_z": (0.5, 2.0),
+    "ζ_z": (0.5, 2.0),
+    "ζ_c": (0.5, 3.0),
+    "R_f": (0.5, 2.0),
+}
+"""Usual spread of each figure of the train that is only assumed: what it is multiplied by at its ends."""
 
-AS_BUILT, SOFT_RUN, STIFF_RUN = "as built", "soft", "stiff"
+LEAST_RUB = 0.02
+"""Share of the seat load that a pack without a damper may rub with all the same."""
+
+AS_BUILT = "as built"
+
+STEP_RPM = 25.0
+"""Grid of speeds: islands of parting are a few tens of rpm wide."""
+BAND_STEP_RPM = 50.0
+"""Grid of the runs that tell the band only."""
 
 SWEPT = 60
-BAND_SWEPT = 36
+"""Speeds of a sweep where only a picture of it is asked for."""
 
 
 class Working(MissingInput):
-    """The elastic train is still being worked out."""
+    """The elastic train is still being worked out; ``first`` says what a first look gave."""
 
-    def __init__(self) -> None:
-        super().__init__(why="Elastic train not worked out yet")
+    def __init__(self, first: str = "") -> None:
+        super().__init__(why=first or "Elastic train not worked out yet")
+
+
+def _usual(ctx: Context, field: str, symbol: str, value: float, words: str) -> Figure:
+    low, high = SPREAD[symbol]
+    return ctx.entry(f"stack.bucket.{field}", symbol, value, f"{words}; {low:g} to {high:g} of it is tried too")
 
 
 @figure
 def stiffness(ctx: Context) -> Figure:
     kind = ctx.build.engine.follower
-    why = f"usual for a {kind.value}; {SOFT[0]:g} to {STIFF[0]:g} of it is tried too"
-    return ctx.entry("stack.bucket.stiffness", "k_t", STIFFNESS_BY_KIND[kind], why)
+    return _usual(ctx, "stiffness", "k_t", STIFFNESS_BY_KIND[kind], f"usual for a {kind.value}")
 
 
 @figure
 def damping(ctx: Context) -> Figure:
-    why = f"usual; {SOFT[1]:g} to {STIFF[1]:g} of it is tried too"
-    return ctx.entry("stack.bucket.damping", "ζ_t", DAMPING_RATIO, why)
+    return _usual(ctx, "damping", "ζ_t", DAMPING_RATIO, "usual")
+
+
+@figure
+def seat_stiffness(ctx: Context) -> Figure:
+    return _usual(ctx, "seat_stiffness", "k_z", SEAT_STIFFNESS, "usual of a valve on its seat")
+
+
+@figure
+def seat_damping(ctx: Context) -> Figure:
+    return _usual(ctx, "seat_damping", "ζ_z", SEAT_DAMPING, "usual of a valve on its seat")
 
 
 def _chain(ctx: Context, name: str, load: float, rate: float, stiffening: float, closed: float) -> Chain:
@@ -90,38 +122,84 @@ def train(ctx: Context) -> Train:
         held.lash_mm,
         stiffness(ctx).value,
         damping(ctx).value,
+        seat_stiffness_N_per_mm=seat_stiffness(ctx).value,
+        seat_damping_ratio=seat_damping(ctx).value,
         opening_force_N=held.opening_force_N,
         friction_N=surge.friction(ctx).value,
-        coil_damping=surge.COIL_DAMPING,
+        coil_damping=surge.coil_damping(ctx).value,
     )
 
 
 @figure
 def top_rpm(ctx: Context) -> float:
-    """Highest speed that is looked at: past overspeed by a tenth."""
+    """Highest speed that is looked at: past overspeed by a tenth, and past the limit with its tight zone."""
     limiter = ctx.entry("brief.limiter", "n_l").value
     over = ctx.build.brief.overspeed.value if ctx.build.brief.overspeed else limiter
-    return min(1.10 * max(limiter, over), FASTEST_RPM)
+    limit = separation_limit(ctx)
+    assert limit.low is not None
+    return min(max(1.10 * max(limiter, over), limit.low + limit.tight), FASTEST_RPM)
 
 
-def swept(ctx: Context, count: int) -> tuple[float, ...]:
-    """Speeds from a third of the limiter to the top, with the brief's own among them."""
-    brief, top = ctx.build.brief, top_rpm(ctx)
-    lowest = 0.35 * ctx.entry("brief.limiter", "n_l").value
+def _with_brief(ctx: Context, speeds: Sequence[float]) -> tuple[float, ...]:
+    """Speeds with the brief's own among them."""
+    brief = ctx.build.brief
     own = [e.value for e in (brief.usual_speed, brief.peak_speed, brief.limiter, brief.overspeed) if e is not None]
-    return tuple(sorted({*speeds_rpm(lowest, top, count), *(s for s in own if lowest <= s <= top)}))
+    return tuple(sorted({*speeds, *(s for s in own if speeds[0] <= s <= speeds[-1])}))
+
+
+def lowest_rpm(ctx: Context) -> float:
+    """Speed from which is looked: a third of the limiter."""
+    return 0.35 * ctx.entry("brief.limiter", "n_l").value
+
+
+def swept(ctx: Context, step: float) -> tuple[float, ...]:
+    """Speeds ``step`` apart from a third of the limiter to the top, with the brief's own among them."""
+    return _with_brief(ctx, grid_rpm(lowest_rpm(ctx), top_rpm(ctx), step))
+
+
+def _known(figure: Figure) -> bool:
+    return figure.weakest in (Evidence.MEASURED, Evidence.PRINTED)
+
+
+def _ends(ctx: Context) -> dict[str, tuple[float, float]]:
+    """The two ends of each figure of the train that is only assumed, by its symbol."""
+    seat, coils = (seat_stiffness(ctx), seat_damping(ctx)), (surge.coil_damping(ctx), surge.friction(ctx))
+    figures = (stiffness(ctx), damping(ctx), *seat, *coils)
+    ends = {f.symbol: (f.value * SPREAD[f.symbol][0], f.value * SPREAD[f.symbol][1]) for f in figures if not _known(f)}
+    if "R_f" in ends and ends["R_f"][1] == 0.0:
+        ends["R_f"] = (0.0, LEAST_RUB * spring.seat_load(ctx).value)
+    return ends
+
+
+_FIELDS = {
+    "k_t": "stiffness_N_per_mm", "ζ_t": "damping_ratio", "k_z": "seat_stiffness_N_per_mm", "ζ_z": "seat_damping_ratio",
+    "ζ_c": "coil_damping", "R_f": "friction_N",
+}  # fmt: skip
+
+TOGETHER = (("train", ("k_t", "ζ_t")), ("seat", ("k_z", "ζ_z")), ("coils", ("ζ_c", "R_f")))
+"""Figures that are tried at their ends together."""
+
+
+def tried_otherwise(ctx: Context) -> list[tuple[str, Train]]:
+    """The train at each end of what is only assumed, then on each other curve that the card or readings allow."""
+    found, ends, rows = train(ctx), _ends(ctx), []
+    for name, symbols in TOGETHER:
+        for at, word in enumerate(("soft", "stiff")):
+            moved = {_FIELDS[s]: ends[s][at] for s in symbols if s in ends}
+            if moved:
+                rows.append((f"{name}, {word}", found.with_assumed(**moved)))
+    rows += [
+        (f"curve {number}", replace(found, valve_law=other.valve))
+        for number, other in enumerate(cam.curve(ctx).others, 1)
+    ]
+    return rows
 
 
 @figure
 def question(ctx: Context) -> Question:
-    """The sweep that the verdicts rest on; both ends of the band where stiffness or damping is assumed."""
-    found = train(ctx)
-    runs = [Run(AS_BUILT, found, swept(ctx, SWEPT))]
-    for name, (stiff, damp) in ((SOFT_RUN, SOFT), (STIFF_RUN, STIFF)):
-        k = found.stiffness_N_per_mm * (1.0 if ctx.given("stack.bucket.stiffness") else stiff)
-        z = found.damping_ratio * (1.0 if ctx.given("stack.bucket.damping") else damp)
-        if (k, z) != (found.stiffness_N_per_mm, found.damping_ratio):
-            runs.append(Run(name, found.with_assumed(k, z), swept(ctx, BAND_SWEPT)))
+    """The sweep that the verdicts rest on, and one for each end of its band."""
+    runs = [Run(AS_BUILT, train(ctx), swept(ctx, STEP_RPM))]
+    runs += [Run(name, other, swept(ctx, BAND_STEP_RPM)) for name, other in tried_otherwise(ctx)]
     return Question(tuple(runs))
 
 
@@ -133,14 +211,27 @@ def answer(ctx: Context) -> Answer:
         train(ctx)
         top_rpm(ctx)
         raise Working
-    found = ctx.sweeps(question(ctx))
+    asked = question(ctx)
+    found = ctx.sweeps(asked)
     if found is None:
         raise Working
     return found
 
 
+def first_look(ctx: Context, found: Answer) -> str:
+    """What a first look says, in words: two turns from rest, few speeds, no band."""
+    rows, gap = found.rows[AS_BUILT], parting_gap(ctx).value
+    parts = parting_rpm(rows, gap)
+    if parts is None:
+        return f"{ctx.side_name} holds to {show(rows[-1].rpm, SPEED)}"
+    return f"{ctx.side_name} parts near {show(parts, SPEED)}"
+
+
 def _inputs(ctx: Context) -> list[Figure]:
-    return [control.train_figures(ctx), stiffness(ctx), damping(ctx), surge.friction(ctx)]
+    return [
+        control.train_figures(ctx), stiffness(ctx), damping(ctx), seat_stiffness(ctx), seat_damping(ctx),
+        surge.coil_damping(ctx), surge.friction(ctx),
+    ]  # fmt: skip
 
 
 @figure
@@ -153,35 +244,55 @@ def _parts(rows: Sequence[AtSpeed], gap: float) -> float:
     return parting_rpm(rows, gap) or rows[-1].rpm
 
 
+def _band(values: list[float]) -> tuple[float, float] | None:
+    return (min(values), max(values)) if len(values) > 1 else None
+
+
+def unsteady(ctx: Context, *speeds: float) -> str:
+    """What is to be said where the train does not repeat at a speed that counts."""
+    rows = answer(ctx).rows[AS_BUILT]
+    wild = [s for s in speeds if not min(rows, key=lambda r: abs(r.rpm - s)).repeats]
+    return f"At {show(wild[0], SPEED)} it does not repeat: the largest of the last turns counts." if wild else ""
+
+
 @figure
 def separation(ctx: Context) -> Figure:
-    """Lowest speed at which valve and cam part on the lobe."""
+    """Lowest speed at which valve and cam part on the lobe; where they never do, what it holds to at least."""
     gap, rows = parting_gap(ctx), answer(ctx).rows
     each = [_parts(r, gap.value) for r in rows.values()]
-    own = rows[AS_BUILT]
+    own, band = rows[AS_BUILT], _band(each)
     held = parting_rpm(own, gap.value) is None
-    note = f"Holds to {show(own[-1].rpm, SPEED)}, the fastest tried." if held else ""
-    if len(each) > 1:
-        note += f" Assumed stiffness and damping leave {show(min(each), SPEED)} to {show(max(each), SPEED)} open."
-    for said in spring.gone_solid(ctx):
-        note += f" {said} Its coils are followed as they touch; no speed is safe with that."
+    told = [f"Holds to at least {show(own[-1].rpm, SPEED)}, the fastest tried."] if held else []
+    if band:
+        told.append(
+            f"What is assumed of train, seat, coils and curve leaves {show(band[0], SPEED)} to {show(band[1], SPEED)} "
+            "open."
+        )
+    told += [unsteady(ctx, each[0])]
+    told += [
+        f"{said} Its coils are followed as they touch; no speed is safe with that." for said in spring.gone_solid(ctx)
+    ]
+    words = (
+        "fastest n tried, none parts by more than g" if held else "first n at which valve and cam part by more than g"
+    )
     return Figure.calculated(
         "n_e",
         "Separation, elastic train",
         each[0],
         SPEED,
-        "first n at which valve and cam part by more than g on the lobe",
+        words,
         *_inputs(ctx),
         gap,
-        note=note.strip(),
-        band=(min(each), max(each)) if len(each) > 1 else None,
+        note=" ".join(t for t in told if t),
+        band=band,
+        at_least=held,
     )
 
 
 @figure
 def parting_question(ctx: Context) -> Question:
     """The build's own sweep without its band: enough to lay packs side by side."""
-    return Question((Run(AS_BUILT, train(ctx), swept(ctx, SWEPT)),))
+    return Question((Run(AS_BUILT, train(ctx), swept(ctx, STEP_RPM)),))
 
 
 @figure
@@ -192,8 +303,9 @@ def parting(ctx: Context) -> Figure:
         raise Working
     gap = parting_gap(ctx)
     value = _parts(found.rows[AS_BUILT], gap.value)
+    held = parting_rpm(found.rows[AS_BUILT], gap.value) is None
     return Figure.calculated(
-        "n_e", "Separation, elastic train", value, SPEED, "as the elastic verdict", *_inputs(ctx), gap
+        "n_e", "Separation, elastic train", value, SPEED, "as the elastic verdict", *_inputs(ctx), gap, at_least=held
     )
 
 
@@ -205,9 +317,8 @@ def separation_limit(ctx: Context) -> Limit:
     if ctx.given("brief.overspeed") and ctx.entry("brief.overspeed", "n_o").value > low:
         low = ctx.entry("brief.overspeed", "n_o").value
         by = f"overspeed {show(low, SPEED)} governs"
-    return Limit(
-        share.key, Sense.AT_LEAST, low, None, share.tight * limiter.value, SPEED, f"{by}. {share.reason}", share.origin
-    )
+    reason, tight = f"{by}. {share.reason}", share.tight * limiter.value
+    return replace(share, sense=Sense.AT_LEAST, low=low, high=None, tight=tight, dimension=SPEED, reason=reason)
 
 
 def at(rows: Sequence[AtSpeed], rpm: float, take: Callable[[AtSpeed], float]) -> float:
@@ -219,7 +330,7 @@ def _at_speed(
     ctx: Context, speed: Figure, take: Callable[[AtSpeed], float]
 ) -> tuple[float, tuple[float, float] | None]:
     values = [at(rows, speed.value, take) for rows in answer(ctx).rows.values()]
-    return values[0], (min(values), max(values)) if len(values) > 1 else None
+    return values[0], _band(values)
 
 
 @figure
@@ -235,13 +346,16 @@ def seating(ctx: Context) -> Figure:
     value, band = _at_speed(ctx, speed, lambda r: r.seating_m_per_s)
     note = f"At {show(speed.value, SPEED)}."
     if band:
-        note += f" {show(band[0], VELOCITY)} to {show(band[1], VELOCITY)} over the assumed stiffness and damping."
+        note += (
+            f" {show(band[0], VELOCITY)} to {show(band[1], VELOCITY)} over what is assumed and the curve leaves open."
+        )
+    note = f"{note} {unsteady(ctx, speed.value)}".strip()
     return Figure.calculated(
         "v_z",
         "Seating velocity",
         value,
         VELOCITY,
-        "v_z at the first touch after the nose",
+        "hardest touch of the seat after the nose",
         *_inputs(ctx),
         speed,
         note=note,
@@ -262,7 +376,7 @@ def bounce(ctx: Context) -> Figure:
         "highest lift after the first touch",
         *_inputs(ctx),
         speed,
-        note=f"At {show(speed.value, SPEED)}.",
+        note=f"At {show(speed.value, SPEED)}. {unsteady(ctx, speed.value)}".strip(),
         band=band,
     )
 
@@ -272,16 +386,10 @@ def load_lost(ctx: Context) -> Figure:
     """Spring load that surge takes at the limiter, as a share of the open load."""
     speed, open_ = ctx.entry("brief.limiter", "n_l"), spring.open_load(ctx)
     value, band = _at_speed(ctx, speed, lambda r: r.load_lost_N / open_.value)
+    words = "most load missing on the lobe in a turn"
+    lost = Figure.calculated("S_q", "Load lost, limiter", value * open_.value, FORCE, words, *_inputs(ctx), speed)
     return Figure.calculated(
-        "q_s",
-        "Load lost to surge, limiter",
-        value,
-        RATIO,
-        "q_s = most load missing on the lobe / O_Σ",
-        *_inputs(ctx),
-        open_,
-        speed,
-        band=band,
+        "q_s", "Load lost to surge, limiter", value, RATIO, "q_s = S_q/O_Σ", lost, open_, band=band
     )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from types import MappingProxyType
 
 from arcstack.assess import cam, coil, control, elastic, follower, gas, piston, price, spring, stack, surge, timing
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.context import Context, MissingInput, guarded
 from arcstack.checks import Figure
 from arcstack.errors import CurveConflict
 
@@ -76,7 +76,8 @@ FIGURES: Mapping[str, Work] = MappingProxyType(
 def find(ctx: Context, name: str) -> Figure | MissingInput | str:
     """The figure called ``name``, what it still needs, or why there is none. Raises ``KeyError``."""
     try:
-        return FIGURES[name](ctx)
+        work = FIGURES[name]
+        return guarded(lambda: work(ctx), name)
     except MissingInput as missing:
         return missing
     except CurveConflict as conflict:

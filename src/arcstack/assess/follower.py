@@ -21,14 +21,14 @@ def eccentricity(ctx: Context) -> Figure:
     """How far the contact runs off the bucket's middle: the lobe's peak velocity per radian."""
     curve = cam.curve(ctx)
     peak = facts(curve.lobe).peak_velocity_mm_per_rad
-    return length("e", "Contact off centre, most", peak, "e = max |dL/dθ|", curve.origin)
+    return length("e", "Contact off centre, most", peak, "most of |dL/dθ|, read off the lift curve", curve.origin)
 
 
 @figure
 def edge_margin(ctx: Context) -> Figure:
     ctx.need("stack.bucket.diameter", "cam.lobe_width")
     diameter, width = ctx.entry("stack.bucket.diameter", "D_b"), ctx.entry("cam.lobe_width", "w")
-    offset, e = ctx.absent("stack.bucket.offset", "o", "no offset"), eccentricity(ctx)
+    offset, e = ctx.optional("stack.bucket.offset", "o"), eccentricity(ctx)
     value = contact.bucket_edge_margin_mm(diameter.value, e.value, width.value, offset.value)
     needed = diameter.value - 2.0 * value
     note = f"The contact line reaches over {show(needed, LENGTH)} of crown; an edge margin comes on top on both sides."
@@ -52,9 +52,9 @@ def tip_sweep(ctx: Context) -> Figure:
         ) from error
     place = f"{abs(off):.2f} mm {'after' if off > 0 else 'before'} half lift"
     note = f"Level with the pivot {place}; the sweep is least at half lift."
-    return length(
-        "x", "Tip sweep over the stem", sweep, "x = A·(1 − cos) over the arm's swing", arm, height, lift, note=note
-    )
+    level = 0.0 <= height.value <= lift.value
+    formula = "x = A − √(A² − max(h₀, L − h₀)²)" if level else "x = |√(A² − h₀²) − √(A² − (h₀ − L)²)|"
+    return length("x", "Tip sweep over the stem", sweep, formula, arm, height, lift, note=note)
 
 
 @figure
@@ -63,9 +63,7 @@ def shortfall(ctx: Context) -> Figure:
     table = ctx.side.cam.curve
     lobe, i = ctx.entry("cam.lobe_lift", "L_c"), cam.ratio(ctx)
     read = (
-        cam.measured_lift(ctx, table)
-        if table is not None and table.place is Place.VALVE
-        else ctx.entry("cam.valve_lift", "L_v")
+        cam.gross_lift(ctx) if table is not None and table.place is Place.VALVE else ctx.entry("cam.valve_lift", "L_v")
     )
     effective = read.value / lobe.value
     note = f"Effective ratio {effective:.3f}. Flex, lash left in, or a ratio that is not the one fitted."
@@ -73,7 +71,7 @@ def shortfall(ctx: Context) -> Figure:
         "Δ",
         "Lift shortfall at the valve",
         lobe.value * i.value - read.value,
-        f"Δ = L_c · i − {read.symbol}",
+        f"Δ = L_c·i − {read.symbol}",
         lobe,
         i,
         read,
@@ -84,30 +82,35 @@ def shortfall(ctx: Context) -> Figure:
 def shortfall_applies(ctx: Context) -> bool:
     """A lift was measured at the valve and the lobe's is known."""
     side = ctx.side.cam
-    measured = side.valve_lift is not None and side.valve_lift.evidence is Evidence.MEASURED
+    measured = side.valve_lift is not None and side.valve_lift.stands is Evidence.MEASURED
     return side.lobe_lift is not None and (measured or (side.curve is not None and side.curve.place is Place.VALVE))
+
+
+LEAST_RAMP_LASH_MM = 0.02
+"""Lift at which a ramp is judged where the lash is less: there is no speed at no lift."""
 
 
 @figure
 def ramp_velocity(ctx: Context) -> Figure:
-    """Velocity of the valve, by its lift curve, as the closing flank runs out of lash at the limiter."""
+    """Velocity of the valve, by its lift curve, as either flank runs through the lash at the limiter."""
     curve, s, limiter = cam.curve(ctx), cam.lash(ctx), ctx.entry("brief.limiter", "n_l")
-    rises, falls = crossings_rad(curve.valve, max(s.value, 0.02))
+    formula = f"s_r = max(s, {LEAST_RAMP_LASH_MM:g})"
+    taken = length("s_r", "Lift where the lash is taken up", max(s.value, LEAST_RAMP_LASH_MM), formula, s)
+    rises, falls = crossings_rad(curve.valve, taken.value)
     opens, closes = (abs(float(v)) for v in curve.valve.evaluate(np.array([rises, falls]), 1))
+    slopes = [
+        length(
+            symbol, f"Slope at the lash, {flank}, per cam rad", value, "read off the lift curve", curve.origin, taken
+        )
+        for symbol, flank, value in (("r_o", "opening", opens), ("r_c", "closing", closes))
+    ]
     omega = cam_rad_per_s(limiter.value)
     value = max(opens, closes) * omega / 1000.0
     note = f"Opening {opens * omega / 1000:.2f}, closing {closes * omega / 1000:.2f} m/s where the lash is taken up."
     return Figure.calculated(
-        "v_s",
-        "Velocity at the lash, limiter",
-        value,
-        VELOCITY,
-        "v_s = |dL/dθ|·ω at L = s",
-        curve.origin,
-        s,
-        limiter,
+        "v_s", "Velocity at the lash, limiter", value, VELOCITY, "v_s = max(r_o, r_c)·π·n_l/60/1000", *slopes, limiter,
         note=note,
-    )
+    )  # fmt: skip
 
 
 @figure
@@ -123,9 +126,11 @@ def asymmetry(ctx: Context) -> Figure:
         f"Maximum lift {'after' if value > 1e-6 else 'before' if value < -1e-6 else 'at'} the centreline. "
         f"Flanks: opening {flanks[0]:.2f}, closing {flanks[1]:.2f} mm/rad at their steepest."
     )
-    return Figure.calculated(
-        "δ", "Maximum lift off centreline", abs(value), ANGLE, "δ = nose − middle of duration", curve.origin, note=note
-    )
+    ends = [
+        length(symbol, f"Nose to {flank} flank, crank", angle, "read off the lift curve", curve.origin, of=ANGLE)
+        for symbol, flank, angle in (("θ₁", "opening", -2.0 * rises), ("θ₂", "closing", 2.0 * falls))
+    ]
+    return Figure.calculated("δ", "Maximum lift off centreline", abs(value), ANGLE, "δ = |θ₁ − θ₂|/2", *ends, note=note)
 
 
 def cautions(ctx: Context) -> list[str]:

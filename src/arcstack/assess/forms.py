@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from arcstack.assess import coil
 from arcstack.assess.context import Context, MissingInput, length
 from arcstack.build.load_table import read_load_table
-from arcstack.build.parts import Shape, Spring, TableFrom
-from arcstack.checks import Evidence, Figure, Missing
+from arcstack.build.parts import Pack, Shape, Spring
+from arcstack.checks import Figure, Missing
 from arcstack.mech.spring.pack import LoadCurve
 from arcstack.mech.spring.rate import LinearSpring, from_rate_and_load, from_two_loads
 from arcstack.mech.spring.table import TableSpring
@@ -25,24 +25,25 @@ class SpringLine:
     table: Figure | None = None
 
     def load(self, symbol: str, label: str, height: Figure) -> Figure:
+        """The spring's load at a height; a slack spring carries none."""
         value = float(self.curve.load_N(height.value))
-        note = "The spring is loose at this height." if value < 0 else ""
+        note = "The spring is slack at this height and carries nothing." if value < 0 else ""
         if self.table is not None:
             assert isinstance(self.curve, TableSpring)
             if not self.curve.covers(height.value):
-                note = "Beyond the table: carried on at the rate of its end."
+                note = f"Beyond the table: carried on at the rate of its end. {note}".strip()
+            read = self.read(value, f"{symbol}_t", f"{label}, off the table", height)
             return Figure.calculated(
-                symbol,
-                label,
-                value,
-                FORCE,
-                f"{symbol} = F({height.symbol}), read off the table",
-                self.table,
-                height,
-                note=note,
+                symbol, label, max(value, 0.0), FORCE, f"{symbol} = max({read.symbol}, 0)", read, note=note
             )
-        formula = f"{symbol} = {self.rate.symbol} · ({self.free.symbol} − {height.symbol})"
-        return Figure.calculated(symbol, label, value, FORCE, formula, self.rate, self.free, height, note=note)
+        formula = f"{symbol} = max({self.rate.symbol}·({self.free.symbol} − {height.symbol}), 0)"
+        inputs = (self.rate, self.free, height)
+        return Figure.calculated(symbol, label, max(value, 0.0), FORCE, formula, *inputs, note=note)
+
+    def read(self, value: float, symbol: str, label: str, *places: Figure) -> Figure:
+        """A load that the table itself gives."""
+        assert self.table is not None
+        return Figure.calculated(symbol, label, value, FORCE, "read off the table", self.table, *places)
 
 
 class _Given:
@@ -71,15 +72,16 @@ def _table(g: _Given) -> SpringLine | None:
     if not spring.table:
         return None
     curve = read_load_table(spring.table)
-    evidence = Evidence.MEASURED if spring.table_from is TableFrom.MEASURED else Evidence.PRINTED
     low, high = curve.heights_mm[0], curve.heights_mm[-1]
-    table = Figure(
-        f"F{g.tail}", f"Tester table, {g.name}", len(curve.heights_mm), COUNT, evidence,
-        g.ctx.path(g.base + "table"), note=f"{len(curve.heights_mm)} readings, {low:.2f} to {high:.2f} mm",
+    table = g.ctx.read_off(
+        g.base + "table", f"F{g.tail}", f"Tester table, {g.name}: readings", len(curve.heights_mm), COUNT,
+        spring.table_from, spring.table_by, f"{len(curve.heights_mm)} readings, {low:.2f} to {high:.2f} mm",
     )  # fmt: skip
     middle = (low + high) / 2.0
-    rate = g.rate(curve.rate_at(middle), f"slope of the table at {middle:.2f} mm", table)
-    free = g.free(curve.free_length_mm, "where the table's long end runs out of load", table)
+    slope = f"slope of the table at {middle:.2f} mm"
+    rate = Figure.calculated(g.k, f"Rate, {g.name}", curve.rate_at(middle), RATE, slope, table)
+    end = "where the table's long end runs out of load"
+    free = length(g.f, f"Free length, {g.name}", curve.free_length_mm, end, table)
     return SpringLine("tester table", curve, rate, free, table)
 
 
@@ -126,7 +128,12 @@ def _free_and_load(g: _Given) -> SpringLine | None:
 
 
 def _wire(g: _Given) -> SpringLine | None:
-    """Rate from the wire; where the load starts still needs a free length or one load."""
+    """Rate from the wire; where the load starts still needs a free length or one load.
+
+    One load for a pair is not the outer wire's alone, and is no form of it.
+    """
+    if g.ctx.side.stack.pack is Pack.ASSEMBLED:
+        return None
     if not g.has("wire", "outside") or not (g.has("coils") or g.has("active")):
         return None
     rate = coil.wire_rate(g.ctx, g.name)

@@ -7,7 +7,7 @@ from arcstack.mech import gas
 from arcstack.units import FORCE, GAUGE_PRESSURE
 
 AMBIENT = Figure(
-    "p₀", "Ambient, absolute", gas.AMBIENT_BAR, GAUGE_PRESSURE, Evidence.MEASURED, None, note="standard atmosphere"
+    "p₀", "Ambient, absolute", gas.AMBIENT_BAR, GAUGE_PRESSURE, Evidence.ASSUMED, None, note="standard atmosphere"
 )
 
 BAR = "1 bar is 0.1 N/mm²."
@@ -76,10 +76,10 @@ def boost_rule_force(ctx: Context) -> Figure:
         "Boost rule force",
         gas.boost_rule_force_N(head.value, pressure.value),
         FORCE,
-        f"G_b = {pressure.symbol} · π·d_v²/4",
+        f"G_b = 0.1·{pressure.symbol}·π·d_v²/4",
         pressure,
         head,
-        note="Gauge pressure on the whole head; what the cylinder pushes back is left out.",
+        note=f"Gauge pressure on the whole head; what the cylinder pushes back is left out. {BAR}",
     )
 
 
@@ -108,7 +108,7 @@ def difference_force(ctx: Context) -> Figure:
         "Difference rule force",
         value,
         FORCE,
-        f"G_d = π/4·(({port.symbol} + p₀)·(d_v² − d_s²) + p₀·d_s² − ({cylinder.symbol} + p₀)·d_v²)",
+        f"G_d = 0.1·π/4·(({port.symbol} + p₀)·(d_v² − d_s²) + p₀·d_s² − ({cylinder.symbol} + p₀)·d_v²)",
         port,
         cylinder,
         head,
@@ -151,12 +151,12 @@ def opening_pressure(ctx: Context) -> Figure:
 def opening_load(ctx: Context) -> Figure:
     """Force that holds the exhaust valve shut as the lobe opens it; nothing on the intake side."""
     if ctx.intake:
-        return Figure("G_z", "Gas against opening", 0.0, FORCE, Evidence.MEASURED, None, note="intake: none is counted")
+        return Figure("G_z", "Gas against opening", 0.0, FORCE, Evidence.ASSUMED, None, note="intake: none is counted")
     head, stem = ctx.entry("stack.valve.head", "d_v"), ctx.entry("stack.valve.stem", "d_s")
     port, cylinder = back_pressure(ctx), opening_pressure(ctx)
     lifts = gas.opening_force_N(head.value, stem.value, port.value + gas.AMBIENT_BAR, cylinder.value + gas.AMBIENT_BAR)
+    formula = f"G_z = max(0.1·π/4·(({cylinder.symbol} + p₀)·d_v² − ({port.symbol} + p₀)·(d_v² − d_s²) − p₀·d_s²), 0)"
     return Figure.calculated(
-        "G_z", "Gas against opening", max(-lifts, 0.0), FORCE,
-        "G_z = (p_z+p₀)·A_v − (p_e+p₀)·(A_v−A_s) − p₀·A_s", cylinder, port, head, stem, AMBIENT,
-        note=f"Fades to nothing over the first {OPENS_OVER_MM:g} mm.",
+        "G_z", "Gas against opening", max(-lifts, 0.0), FORCE, formula, cylinder, port, head, stem, AMBIENT,
+        note=f"Fades to nothing over the first {OPENS_OVER_MM:g} mm. {BAR}",
     )  # fmt: skip

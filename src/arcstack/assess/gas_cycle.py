@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from arcstack.assess import cam, gas
-from arcstack.assess.assessment import work
+from arcstack.assess.assessment import level, work
 from arcstack.assess.context import Context
 from arcstack.build import SIDES, Build, Entry
-from arcstack.checks import Evidence, Level, Verdict, judge
+from arcstack.checks import Evidence, Level, Verdict
 from arcstack.mech import timing as timing_model
 from arcstack.mech.gas_cycle import Cycle
 from arcstack.practice import practice
@@ -45,7 +45,7 @@ def supposed(build: Build, ratio: float, pulse: float) -> Build:
     assert boost is not None
 
     def entry(value: float) -> Entry:
-        return Entry(value=value, typed=f"{value:.3g} bar", evidence=Evidence.ASSUMED)
+        return Entry(value=value, typed=f"{value:.12g} bar", evidence=Evidence.ASSUMED)
 
     back = ratio * boost.value
     return build.model_copy(
@@ -72,7 +72,7 @@ def _margin(build: Build, side: str, check: str) -> tuple[float, Level]:
     ctx = Context(build, side, practice(build.practice))
     found, limit = work(ctx, check)
     assert limit.low is not None
-    return found.value - limit.low, judge(found.value, limit)
+    return found.value - limit.low, level(found, limit)
 
 
 def _turns(build: Build, side: str, check: str, pulse: float) -> float | None:

@@ -1,9 +1,13 @@
 """Valve to piston, parked and through the phaser's range."""
 
 import math
+from dataclasses import replace
+
+import numpy as np
 
 from arcstack.assess import cam
 from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.assess.timing import IS_THERE_A_PHASER
 from arcstack.build.parts import RodMaterial
 from arcstack.checks import Figure, Limit, Missing
 from arcstack.mech import piston
@@ -13,14 +17,12 @@ from arcstack.units import ANGLE, LENGTH, show
 @figure
 def drop_at_tdc(ctx: Context) -> Figure:
     """How far the valve can be pushed with the piston at TDC: measured, or estimated from the block's figures."""
-    milling = ctx.absent("engine.milling", "c", "nothing cut since")
+    milling = ctx.optional("engine.milling", "c")
     angle = ctx.entry("clearance.valve_angle", "α")
     lost = piston.milling_loss_mm(milling.value, angle.value)
     if ctx.given("clearance.drop_at_tdc"):
         drop = ctx.entry("clearance.drop_at_tdc", "d")
-        if milling.value == 0:
-            return drop
-        return length("d₀", "Drop at TDC, after the cut", drop.value - lost, "d₀ = d − c·cos α", drop, milling, angle)
+        return length("d₀", "Drop at TDC, after the cut", drop.value - lost, "d₀ = d − c·cos(α)", drop, milling, angle)
     rest = ("engine.deck", "engine.gasket", "clearance.recess", "clearance.pocket")
     if not all(ctx.given(p) for p in rest):
         raise MissingInput(
@@ -32,7 +34,7 @@ def drop_at_tdc(ctx: Context) -> Figure:
         "d₀",
         "Drop at TDC, estimated",
         value,
-        "d₀ = (k + g + e + p − c)·cos α",
+        "d₀ = (k + g + e + p − c)·cos(α)",
         deck,
         gasket,
         recess,
@@ -44,59 +46,75 @@ def drop_at_tdc(ctx: Context) -> Figure:
 
 
 @figure
-def pair(ctx: Context) -> tuple[piston.ValveToPiston, tuple[Figure, ...]]:
-    """The valve over its piston, and the figures that went in."""
+def pair(ctx: Context) -> piston.ValveToPiston:
+    """The valve over its piston."""
     ctx.need("engine.stroke", "engine.rod", "clearance.valve_angle")
-    curve, centre, drop = cam.curve(ctx), cam.centreline(ctx), drop_at_tdc(ctx)
-    angle = ctx.entry("clearance.valve_angle", "α")
-    stroke, rod = ctx.entry("engine.stroke", "h"), ctx.entry("engine.rod", "l")
-    offset = ctx.absent("engine.pin_offset", "e_p", "no pin offset")
-    model = piston.ValveToPiston(
-        curve.valve,
+    return piston.ValveToPiston(
+        cam.curve(ctx).valve,
         cam.nose_crank_rad(ctx),
-        drop.value,
-        angle.value,
-        stroke.value,
-        rod.value,
-        offset.value,
+        drop_at_tdc(ctx).value,
+        ctx.entry("clearance.valve_angle", "α").value,
+        ctx.entry("engine.stroke", "h").value,
+        ctx.entry("engine.rod", "l").value,
+        ctx.optional("engine.pin_offset", "e_p").value,
     )
-    return model, (drop, curve.origin, centre, angle, stroke, rod, offset)
+
+
+def _piston_there(ctx: Context, crank: Figure) -> Figure:
+    """The piston below its highest point at a crank angle, by the crank's own figures."""
+    stroke, rod = ctx.entry("engine.stroke", "h"), ctx.entry("engine.rod", "l")
+    offset = ctx.optional("engine.pin_offset", "e_p")
+    value = piston.piston_drop_mm(np.array([crank.value]), stroke.value, rod.value, offset.value)[0]
+    formula = "s = √((l + h/2)² − e_p²) − h/2·cos(θ) − √(l² − (h/2·sin(θ) − e_p)²)"
+    return length("s", "Piston below its highest point there", value, formula, stroke, rod, offset, crank)
 
 
 def _gap(
-    ctx: Context, symbol: str, label: str, found: piston.LeastGap, inputs: tuple[Figure, ...], extra: str
+    ctx: Context, symbol: str, label: str, found: piston.LeastGap, phasing: tuple[Figure, ...], extra: str
 ) -> Figure:
     where = math.degrees(found.crank_rad)
     side = "after" if where >= 0 else "before"
     note = f"Least at {abs(where):.1f}° {side} TDC{extra}. Lash taken as nothing."
-    model, _ = pair(ctx)
-    phaser = found.phaser_rad
-    tried = [model.gap_of_mm(law, phaser) for law in cam.curve(ctx).others]
-    band = (min(found.gap_mm, *tried), max(found.gap_mm, *tried)) if tried else None
+    model = pair(ctx)
+    curve, centre = cam.curve(ctx), cam.centreline(ctx)
+    crank = length("θ", "Crank angle there", found.crank_rad, "where that least is", curve.origin, centre, of=ANGLE)
+    drop, fallen, angle = drop_at_tdc(ctx), _piston_there(ctx, crank), ctx.entry("clearance.valve_angle", "α")
+    # the vertex of a parabola through the samples lies a hair below the curve's own figures there
+    lifted = drop.value + fallen.value * math.cos(angle.value) - found.gap_mm
+    lift = length("L", "Valve lift there", lifted, "read off the lift curve", curve.origin, centre, *phasing)
+    band = cam.spread(ctx, found.gap_mm, [model.gap_of_mm(o.valve, found.phaser_rad) for o in curve.others])
     if band:
-        note += f" The card leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
-    formula = f"{symbol} = least over crank of d₀ + s(θ)·cos α − L(θ)"
+        note += f" The curve leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
+    formula = f"{symbol} = d₀ + s·cos(α) − L"
+    inputs = (replace(drop, symbol="d₀"), fallen, angle, lift)
     return Figure.calculated(symbol, label, found.gap_mm, LENGTH, formula, *inputs, note=note, band=band)
 
 
 @figure
 def parked(ctx: Context) -> tuple[Figure, piston.LeastGap]:
     """Least gap with the phaser parked, lash at zero."""
-    model, inputs = pair(ctx)
-    found = model.least_gap()
-    return _gap(ctx, "c_p", "Piston clearance, parked", found, inputs, ""), found
+    found = pair(ctx).least_gap()
+    return _gap(ctx, "c_p", "Piston clearance, parked", found, (), ""), found
 
 
 @figure
 def swept(ctx: Context) -> tuple[Figure, piston.LeastGap]:
-    """Least gap over the phaser's whole range, lash at zero."""
-    model, inputs = pair(ctx)
-    advance = ctx.absent("cam.phaser_advance", "φ₊", "no advance")
-    retard = ctx.absent("cam.phaser_retard", "φ₋", "no retard")
+    """Least gap over the phaser's whole range, lash at zero. Open while nobody said whether there is a phaser."""
+    model = pair(ctx)
+    advance, retard = _phaser(ctx)
     found = model.least_gap(-retard.value, advance.value)
     phase = found.phaser_rad
     word = "parked" if phase == 0 else f"{show(abs(phase), ANGLE)} {'advanced' if phase > 0 else 'retarded'}"
-    return _gap(ctx, "c_s", "Piston clearance, phaser swept", found, (*inputs, advance, retard), f", {word}"), found
+    return _gap(ctx, "c_s", "Piston clearance, phaser swept", found, (advance, retard), f", {word}"), found
+
+
+def _phaser(ctx: Context) -> tuple[Figure, Figure]:
+    """How far the phaser goes both ways. Raises ``MissingInput`` naming each way that nobody spoke of."""
+    ways = ("cam.phaser_advance", "cam.phaser_retard")
+    unsaid = [p for p in ways if not ctx.given(p)]
+    if unsaid:
+        raise MissingInput(*(ctx.missing(p) for p in unsaid), why=IS_THERE_A_PHASER)
+    return ctx.entry(ways[0], "φ₊"), ctx.entry(ways[1], "φ₋")
 
 
 def clearance_limit(ctx: Context, key: str) -> Limit:
@@ -106,14 +124,9 @@ def clearance_limit(ctx: Context, key: str) -> Limit:
         return limit
     allowance = ctx.limit("piston.rod_allowance")
     assert allowance.low is not None
-    return Limit(
-        limit.key,
-        limit.sense,
-        limit.low + allowance.low,
-        limit.high,
-        limit.tight,
-        limit.dimension,
-        f"{limit.reason} {allowance.reason}",
-        limit.origin,
-        limit.soft_high,
+    return replace(
+        limit,
+        low=limit.low + allowance.low,
+        reason=f"{limit.reason} {allowance.reason}",
+        waiver=limit.waiver or allowance.waiver,
     )

@@ -5,18 +5,27 @@ from dataclasses import replace
 import numpy as np
 
 from arcstack.assess import cam, contact, control
-from arcstack.assess.context import Context, figure
+from arcstack.assess.context import Context, figure, length
+from arcstack.build.parts import Meets
 from arcstack.checks import Figure, Limit
 from arcstack.mech import cost
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array
 from arcstack.mech.control import cam_rad_per_s
-from arcstack.units import COUNT, POWER, SPEED, STRESS, TORQUE, show
+from arcstack.units import COUNT, FORCE, POWER, SPEED, STRESS, TORQUE, show
+
+
+def rolls(ctx: Context) -> bool:
+    """Whether a roller meets the lobe."""
+    return not ctx.bucket and ctx.side.stack.bucket.meets is Meets.ROLLER
 
 
 @figure
 def coefficient(ctx: Context) -> Figure:
-    return ctx.assumption("control.friction_coefficient", "μ", "Friction of follower on lobe")
+    """Friction of the follower on its lobe: of a slide, or of a roller and its bearing."""
+    if rolls(ctx):
+        return ctx.assumption("control.friction_coefficient.roller", "μ", "Friction of roller on lobe, rolling")
+    return ctx.assumption("control.friction_coefficient", "μ", "Friction of follower on lobe, sliding")
 
 
 @figure
@@ -27,18 +36,24 @@ def _contact(ctx: Context) -> tuple[Array, Array, Array, float]:
     return taken.angle, curve.lobe.evaluate(taken.angle), taken.velocity, base.value / 2.0
 
 
+def _lobe_force(ctx: Context, rpm: float) -> tuple[Array, Array]:
+    """Force at the valve and at the lobe over the curve's samples."""
+    force = control.train(ctx).sampled_force_N(rpm)
+    return force, contact.lobe_force(ctx, force)
+
+
 def power_at(ctx: Context, rpm: float) -> float:
     """Friction of one valve at a crank speed, W."""
     angle, lift, _, radius = _contact(ctx)
-    force = control.train(ctx).sampled_force_N(rpm) * cam.ratio(ctx).value
+    _, force = _lobe_force(ctx, rpm)
     return cost.friction_power_W(angle, force, radius, lift, coefficient(ctx).value, cam_rad_per_s(rpm))
 
 
 def torque_at(ctx: Context, rpm: float) -> Array:
     """Torque of one lobe over the cam angle of the curve's samples, N·m."""
     _, lift, slope, radius = _contact(ctx)
-    force = control.train(ctx).sampled_force_N(rpm)
-    return cost.drive_torque_Nm(force, slope, force * cam.ratio(ctx).value, radius, lift, coefficient(ctx).value)
+    force, lobe = _lobe_force(ctx, rpm)
+    return cost.drive_torque_Nm(force, slope, lobe, radius, lift, coefficient(ctx).value)
 
 
 def _usual(ctx: Context) -> Figure:
@@ -52,9 +67,14 @@ def friction(ctx: Context) -> Figure:
     speed, base = _usual(ctx), ctx.entry("cam.base_circle", "D_c")
     value = power_at(ctx, speed.value)
     inputs = (coefficient(ctx), base, control.train_figures(ctx), speed)
-    note = f"At {show(speed.value, SPEED)}, one valve."
+    rub = Figure.calculated(
+        "M_f", "Rub on the lobe, mean of a cam turn", value / cam_rad_per_s(speed.value), TORQUE,
+        "mean over the turn of μ·F·(D_c/2 + L), F the force at the lobe", *inputs,
+    )  # fmt: skip
+    how = "Rolling, not sliding." if rolls(ctx) else "Sliding."
+    note = f"At {show(speed.value, SPEED)}, one valve. {how}"
     return Figure.calculated(
-        "P_f", "Friction power, one valve", value, POWER, "P_f = ω/2π · ∮ μ·F·(D_c/2 + L) dθ", *inputs, note=note
+        "P_f", "Friction power, one valve", value, POWER, "P_f = M_f·π·n_u/60", rub, speed, note=note
     )
 
 
@@ -64,18 +84,13 @@ def friction_head(ctx: Context) -> Figure:
     ctx.need("engine.cylinders", "engine.valves_per_cylinder")
     one, cylinders = friction(ctx), ctx.entry("engine.cylinders", "z")
     valves = ctx.entry("engine.valves_per_cylinder", "z_v")
-    mine = max(valves.value // 2, 1.0) if ctx.intake or valves.value % 2 == 0 else valves.value - valves.value // 2
-    count = Figure.calculated(
-        "n_v",
-        f"{ctx.side_name.capitalize()} valves",
-        mine * cylinders.value,
-        COUNT,
-        "n_v = z · z_v/2",
-        cylinders,
-        valves,
-    )
+    odd = int(valves.value) % 2
+    formula = "n_v = z·z_v/2" if not odd else f"n_v = z·(z_v {'+' if ctx.intake else '−'} 1)/2"
+    note = "Of an odd number one more is an intake valve." if odd else ""
+    label = f"{ctx.side_name.capitalize()} valves"
+    count = Figure.calculated("n_v", label, ctx.places, COUNT, formula, cylinders, valves, note=note)
     return Figure.calculated(
-        "P_Σ", "Friction power, this side", one.value * count.value, POWER, "P_Σ = n_v · P_f", count, one
+        "P_Σ", "Friction power, this side", one.value * count.value, POWER, "P_Σ = n_v·P_f", count, one
     )
 
 
@@ -86,15 +101,27 @@ def peak_torque(ctx: Context) -> Figure:
     speed = _usual(ctx)
     torque = torque_at(ctx, speed.value)
     at = int(np.argmax(torque))
-    angle = _contact(ctx)[0]
-    inputs = (control.train_figures(ctx), coefficient(ctx), ctx.entry("cam.base_circle", "D_c"), speed)
+    angle, lift, slope, _ = _contact(ctx)
+    force, lobe = _lobe_force(ctx, speed.value)
+    origin, train = cam.curve(ctx).origin, control.train_figures(ctx)
+    along = [
+        Figure.calculated(
+            "F_v", "Force at the valve there", max(float(force[at]), 0.0), FORCE, "worked along the lobe", train, speed,
+        ),
+        length("V′", "Slope of valve lift there, per cam rad", float(slope[at]), "read off the lift curve", origin),
+        Figure.calculated(
+            "F", "Force at the lobe there", max(float(lobe[at]), 0.0), FORCE, "F_v · dV/dL", train, cam.ratio(ctx),
+        ),
+        length("L", "Lobe lift there", float(lift[at]), "read off the lift curve", origin),
+    ]  # fmt: skip
     note = (
         f"Most at {abs(np.degrees(angle[at])):.0f} cam degrees before the nose; the closing flank gives back "
-        f"{show(-float(torque.min()), TORQUE)}."
+        f"{show(-float(np.nanmin(torque)), TORQUE)}."
     )
     return Figure.calculated(
-        "T", "Cam torque, one lobe", float(torque[at]), TORQUE, "T = F·dL/dθ + μ·F·(D_c/2 + L)", *inputs, note=note
-    )
+        "T", "Cam torque, one lobe", float(torque[at]), TORQUE, "T = (F_v·V′ + μ·F·(D_c/2 + L))/1000", *along,
+        coefficient(ctx), ctx.entry("cam.base_circle", "D_c"), note=note,
+    )  # fmt: skip
 
 
 def nose_pressure_at(ctx: Context, rpm: float) -> float:
@@ -116,6 +143,7 @@ def nose_limit(ctx: Context) -> Limit:
     return replace(
         share,
         high=share.high * most.high,
+        waiver=share.waiver or most.waiver,
         tight=share.tight * most.high,
         dimension=STRESS,
         reason=f"{share.high:g} of {show(most.high, STRESS)} for this pair. {share.reason}",

@@ -161,7 +161,7 @@ def _changes(ctx: Context) -> list[tuple[str, Callable[[Train], Train]]]:
 @figure
 def raising_question(ctx: Context) -> Question:
     """The sweep of each change, the build as it is among them."""
-    train, speeds = elastic.train(ctx), elastic.swept(ctx, elastic.BAND_SWEPT)
+    train, speeds = elastic.train(ctx), elastic.swept(ctx, elastic.BAND_STEP_RPM)
     speeds = tuple(s for s in speeds if s >= 0.55 * speeds[-1])
     runs = [Run(elastic.AS_BUILT, train, speeds)]
     runs += [Run(words, make(train), speeds) for words, make in _changes(ctx)]

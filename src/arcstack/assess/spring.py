@@ -3,11 +3,13 @@
 from contextlib import suppress
 from dataclasses import replace
 
+import numpy as np
+
 from arcstack.assess import cam, coil, forms, stack
 from arcstack.assess.context import Context, MissingInput, NotFitted, figure, length
 from arcstack.assess.forms import SpringLine
 from arcstack.build.parts import Pack
-from arcstack.checks import Figure
+from arcstack.checks import Figure, Missing
 from arcstack.mech import mass as mass_model
 from arcstack.mech import stack as heights
 from arcstack.mech.spring.pack import Fitted, FittedPack
@@ -94,13 +96,34 @@ def pack_rate(ctx: Context) -> Figure:
     lines = [line(ctx, n) for n in springs(ctx)]
     if all(row.table is None for row in lines):
         parts = [row.rate for row in lines]
-        return Figure.calculated("k_Σ", "Rate of the pack", sum(p.value for p in parts), RATE, "k_Σ = Σ k", *parts)
+        formula = "k_Σ = " + " + ".join(p.symbol for p in parts)
+        return Figure.calculated("k_Σ", "Rate of the pack", sum(p.value for p in parts), RATE, formula, *parts)
     seat, open_, net = seat_load(ctx), open_load(ctx), cam.net_lift(ctx)
     value = (open_.value - seat.value) / net.value
     note = "An average over the lift: the table curves."
     return Figure.calculated(
-        "k_Σ", "Rate of the pack", value, RATE, "k_Σ = (O_Σ − S_Σ)/L_n", seat, open_, net, note=note
+        "k_Σ", "Rate of the pack", value, RATE, "k_Σ = (O_Σ − S_Σ)/L_n", open_, seat, net, note=note
     )
+
+
+def load_at(ctx: Context, lift: Figure, symbol: str = "F_s", label: str = "Spring load there") -> Figure:
+    """Load of the pack at a net lift, spring by spring: of its line, or off its own table; slack carries nothing."""
+    terms: list[str] = []
+    inputs: list[Figure] = [lift]
+    for name, fitted_spring in zip(springs(ctx), pack(ctx).springs, strict=True):
+        row, closed = line(ctx, name), height(ctx, name)
+        if row.table is not None:
+            value = float(np.asarray(row.curve.load_N(closed.value - lift.value)))
+            read = row.read(value, f"F_t{'' if name == 'outer' else '_i'}", f"Load there, {name}", closed, lift)
+            terms.append(f"max({read.symbol}, 0)")
+            inputs.append(read)
+        else:
+            terms.append(f"max({row.rate.symbol}·({row.free.symbol} − {closed.symbol} + {lift.symbol}), 0)")
+            inputs += [row.rate, row.free, closed]
+        if fitted_spring.settled != 1.0:
+            raise ValueError("only fresh springs are put into a working")
+    value = float(pack(ctx).load_N(lift.value))
+    return Figure.calculated(symbol, label, value, FORCE, f"{symbol} = {' + '.join(terms)}", *inputs)
 
 
 @figure
@@ -151,20 +174,21 @@ def disagreements(ctx: Context) -> list[forms.Disagreement]:
 
 @figure
 def rate_consistency(ctx: Context) -> Figure:
-    """The widest disagreement among the forms a spring is given in."""
-    lines = [line(ctx, n).rate for n in springs(ctx)]
+    """The widest disagreement among the forms a spring is given in; as good as the weakest form that was compared."""
+    held = [form for n in springs(ctx) for row in every_form(ctx, n) for form in (row.rate, row.free)]
     rows = disagreements(ctx)
-    note = f"{rows[0].words}." if rows else "Each load stands on one form only; a second would check it."
-    value = rows[0].share if rows else 0.0
+    if not rows:
+        note = "Each load stands on one form only; a second would check it."
+        return Figure.calculated("ε", "Springs against themselves", 0.0, RATIO, "ε = 0", *held, note=note)
+    worst = rows[0]
+    loads = [
+        Figure.calculated(symbol, f"Load by {form}", value, FORCE, f"by {form}, at {worst.height_mm:.2f} mm", *held)
+        for symbol, form, value in (("F₂", worst.form, worst.load_N), ("F₁", worst.governs, worst.governing_N))
+    ]
     return Figure.calculated(
-        "ε",
-        "Springs against themselves",
-        value,
-        RATIO,
-        "ε = max |F_form/F − 1| at closed and open height",
-        *lines,
-        note=note,
-    )
+        "ε", "Springs against themselves", worst.share, RATIO, "ε = |F₂ − F₁|/max(|F₁|, 1)", *loads,
+        note=f"{worst.words}.",
+    )  # fmt: skip
 
 
 def stresses(ctx: Context, name: str) -> tuple[Figure, Figure]:
@@ -201,7 +225,8 @@ def greatest_reserve(ctx: Context) -> Figure:
     """The longer reserve of the pack, which a ceiling is held against."""
     rows = [reserve_outer(ctx)] + ([reserve_inner(ctx)] if "inner" in springs(ctx) else [])
     most = max(rows, key=lambda f: f.value)
-    formula = f"R_m = max({', '.join(r.symbol for r in rows)})"
+    named = ", ".join(r.symbol for r in rows)
+    formula = f"R_m = max({named})" if len(rows) > 1 else f"R_m = {named}"
     return length("R_m", "Most reserve of the pack", most.value, formula, *rows, note=f"{most.label}.")
 
 
@@ -251,13 +276,25 @@ def reserve_inner(ctx: Context) -> Figure:
 
 @figure
 def moving_mass(ctx: Context) -> Figure:
-    """Everything that moves with the valve, and a third of each spring."""
+    """Everything that moves with the valve, and a third of each spring, of a pair also where one figure stands for its
+    load."""
     wanted = ["stack.valve.mass", "stack.retainer.mass", "stack.locks.mass", "stack.bucket.mass"]
-    packs = ["stack.outer.mass"] + (["stack.inner.mass"] if ctx.side.stack.pack is Pack.DUAL else [])
+    pair = ctx.side.stack.pack is not Pack.SINGLE
+    packs = ["stack.outer.mass"] + (["stack.inner.mass"] if pair else [])
     ctx.need(*wanted, *packs)
+    _weighed(ctx)
     parts = [ctx.entry(p, f"m{i}") for i, p in enumerate(wanted, 1)]
-    parts.append(ctx.absent("stack.bucket.shim_mass", f"m{len(parts) + 1}", "no lash shim or cap"))
+    parts.append(ctx.optional("stack.bucket.shim_mass", f"m{len(parts) + 1}"))
     coils = [ctx.entry(p, f"m_s{i}") for i, p in enumerate(packs, 1)]
     value = mass_model.moving_mass_kg([p.value for p in parts], [c.value for c in coils])
     formula = "m = " + " + ".join(p.symbol for p in parts) + " + (" + " + ".join(c.symbol for c in coils) + ")/3"
     return Figure.calculated("m", "Moving mass", value, MASS, formula, *parts, *coils)
+
+
+def _weighed(ctx: Context) -> None:
+    """Raise ``MissingInput`` where a spring that has a mass of its own is said to have none."""
+    stack = ctx.side.stack
+    if stack.outer.mass is not None and stack.outer.mass.none:
+        raise MissingInput(Missing(ctx.path("stack.outer.mass"), "Spring mass, outer"))
+    if stack.pack is Pack.DUAL and stack.inner.mass is not None and stack.inner.mass.none:
+        raise MissingInput(Missing(ctx.path("stack.inner.mass"), "Spring mass, inner"))

@@ -1,7 +1,10 @@
 """Heights on the valve's axis."""
 
+from dataclasses import replace
+
 from arcstack.assess import cam
 from arcstack.assess.context import Context, figure, length
+from arcstack.build import standing
 from arcstack.build.parts import HeightBasis
 from arcstack.checks import Evidence, Figure
 from arcstack.mech import stack
@@ -16,9 +19,13 @@ def open_height(ctx: Context) -> Figure:
     taken = ctx.entry("stack.open_height", "H₀")
     if ctx.side.stack.height_basis is HeightBasis.AS_FITTED:
         return taken
-    retainer = ctx.entry("stack.retainer.offset", "o_r", 0.0, "no offset given")
-    locks = ctx.entry("stack.locks.offset", "o_l", 0.0, "no offset given")
-    groove = ctx.absent("stack.valve.groove_offset", "o_g", "standard groove")
+    entry = ctx.side.stack.open_height
+    if entry is not None and entry.outdated:
+        # taken bare it does not belong to the parts that were exchanged
+        taken = replace(taken, evidence=standing(entry.evidence, entry.by), note=entry.typed)
+    retainer = ctx.optional("stack.retainer.offset", "o_r")
+    locks = ctx.optional("stack.locks.offset", "o_l")
+    groove = ctx.optional("stack.valve.groove_offset", "o_g")
     locator = locator_thickness(ctx)
     value = stack.open_height_as_fitted_mm(taken.value, retainer.value, locks.value, groove.value, locator.value)
     return length(
@@ -37,13 +44,14 @@ def open_height(ctx: Context) -> Figure:
 
 @figure
 def locator_thickness(ctx: Context) -> Figure:
-    return ctx.absent("stack.locator.thickness", "t", "no locator")
+    return ctx.optional("stack.locator.thickness", "t")
 
 
 @figure
 def shims(ctx: Context) -> list[Figure]:
-    """The shims that are fitted; none is a fact, not an assumption."""
-    return [ctx.entry(f"stack.{n}", f"s{i}") for i, n in enumerate(SHIMS, 1) if ctx.given(f"stack.{n}")]
+    """The shims that are fitted: those stated, or none on an assumption while nothing is said of any."""
+    stated = [ctx.entry(f"stack.{n}", f"s{i}") for i, n in enumerate(SHIMS, 1) if ctx.given(f"stack.{n}")]
+    return stated or [ctx.optional("stack.shim_1", "s1")]
 
 
 @figure
@@ -51,14 +59,15 @@ def installed_height(ctx: Context) -> Figure:
     """Height of the outer spring with the valve closed."""
     height, fitted = open_height(ctx), shims(ctx)
     value = stack.installed_height_mm(height.value, [s.value for s in fitted])
-    return length("H", "Installed height", value, f"H = {height.symbol} − Σ shims", height, *fitted)
+    formula = " − ".join([f"H = {height.symbol}", *(s.symbol for s in fitted)])
+    return length("H", "Installed height", value, formula, height, *fitted)
 
 
 @figure
 def inner_height(ctx: Context) -> Figure:
     outer = installed_height(ctx)
     retainer = ctx.entry("stack.retainer.step", "r_s")
-    seat = ctx.absent("stack.locator.step", "l_s", "no step at the seat")
+    seat = ctx.optional("stack.locator.step", "l_s")
     value = stack.inner_height_mm(outer.value, retainer.value, seat.value)
     return length("H_i", "Installed height, inner", value, "H_i = H − r_s − l_s", outer, retainer, seat)
 

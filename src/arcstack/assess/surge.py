@@ -12,7 +12,7 @@ from arcstack.mech.spring import surge as surge_model
 from arcstack.units import FORCE, FREQUENCY, RATIO, SPEED, show
 
 COIL_DAMPING = 0.01
-"""Share of critical damping in a bare spring: hysteresis, oil and the seats."""
+"""Share of critical damping in a bare spring, where it is not known: hysteresis, oil and the seats."""
 
 _FRICTION_SHARE = {Damping.NONE: 0.0, Damping.INTERFERENCE: 0.05, Damping.FLAT: 0.07}
 """Rub of the pack as a share of its seat load, where it is not given."""
@@ -39,8 +39,8 @@ def frequency(ctx: Context, name: str) -> Figure:
     rate, mass, tail = own_rate(ctx, name), coil.active_mass(ctx, name), "" if name == "outer" else "_i"
     value = geometry.surge_Hz(rate.value, mass.value)
     return Figure.calculated(
-        f"f_s{tail}", f"Surge frequency, {name}", value, FREQUENCY, f"f_s{tail} = ½·√({rate.symbol}/{mass.symbol})",
-        rate, mass, note=f"Further modes near {2 * value:.0f} and {3 * value:.0f} Hz.",
+        f"f_s{tail}", f"Surge frequency, {name}", value, FREQUENCY, f"f_s{tail} = ½·√(10⁶·{rate.symbol}/{mass.symbol})",
+        rate, mass, note=f"N/mm and g make 10⁶. Further modes near {2 * value:.0f} and {3 * value:.0f} Hz.",
     )  # fmt: skip
 
 
@@ -71,26 +71,22 @@ def order(ctx: Context) -> Figure:
 
 
 @figure
+def coil_damping(ctx: Context) -> Figure:
+    return ctx.entry("stack.bucket.coil_damping", "ζ_c", COIL_DAMPING, "usual of a bare spring")
+
+
+@figure
 def friction(ctx: Context) -> Figure:
     """Rub within the pack that damps surge."""
     if ctx.given("stack.friction"):
         return ctx.entry("stack.friction", "R_f")
     kind = ctx.side.stack.damping
-    if kind is Damping.NONE:
-        return Figure(
-            "R_f",
-            "Friction in the pack",
-            0.0,
-            FORCE,
-            Evidence.ASSUMED,
-            ctx.path("stack.friction"),
-            note="no damper, springs clear of each other",
-        )
-    seat, share = spring.seat_load(ctx), _FRICTION_SHARE[kind]
+    share, seat = _FRICTION_SHARE[kind], spring.seat_load(ctx)
+    whose = "no damper, springs clear of each other" if kind is Damping.NONE else f"usual of a pack with {kind.value}"
+    rub = Figure("s_f", "Rub, share of seat load", share, RATIO, Evidence.ASSUMED, None, note=whose)
     return Figure.calculated(
-        "R_f", "Friction in the pack", share * seat.value, FORCE, "R_f = s · S_Σ",
-        Figure("s", f"Rub of a pack with {kind.value}, share of seat load", share, RATIO, Evidence.ASSUMED), seat,
-        note=f"Not measured: {share:.0%} of the seat load is assumed for a pack with {kind.value}.",
+        "R_f", "Friction in the pack", share * seat.value, FORCE, "R_f = s_f·S_Σ", rub, seat,
+        note=f"Not measured: {share:.0%} of the seat load is assumed, {whose}.".replace("%", " %"),
     )  # fmt: skip
 
 
@@ -125,7 +121,9 @@ def ringing(ctx: Context) -> list[Ringing]:
     for at, (name, own) in enumerate(zip(coiled(ctx), frequencies(ctx), strict=True)):
         rate, share = own_rate(ctx, name).value, loads[min(at, len(loads) - 1)].value * AVOID_SHARE
         for harmonic in HARMONICS:
-            found = surge_model.resonance(harmonic, float(lift[harmonic]), own.value, rate, COIL_DAMPING, rub)
+            found = surge_model.resonance(
+                harmonic, float(lift[harmonic]), own.value, rate, coil_damping(ctx).value, rub
+            )
             if limiter / 3.0 <= found.rpm <= top:
                 rows.append(Ringing(name, found, found.load_lost_N > share))
     return sorted(rows, key=lambda r: -r.found.rpm)

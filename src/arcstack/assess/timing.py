@@ -1,6 +1,8 @@
 """Events on any basis, overlap, and the two heads in it."""
 
 import math
+from collections.abc import Callable, Iterator
+from dataclasses import replace
 
 from arcstack.assess import cam
 from arcstack.assess.context import Context, figure
@@ -10,6 +12,8 @@ from arcstack.units import ANGLE, LENGTH
 
 OVERLAP_LIFT_MM = 1.0
 
+IS_THERE_A_PHASER = "Is there a phaser? Type its range or none"
+
 
 def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> timing.Events:
     """Events at a lift of the valve before lash. Raises ``ValueError`` where the curve does not reach it."""
@@ -18,32 +22,72 @@ def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> t
 
 def _worst_phase(intake: Context, exhaust: Context) -> tuple[Figure, Figure]:
     return (
-        intake.absent("cam.phaser_advance", "φ₊", "no advance"),
-        exhaust.absent("cam.phaser_retard", "φ₋", "no retard"),
+        intake.stated("cam.phaser_advance", "φ₊", IS_THERE_A_PHASER),
+        exhaust.stated("cam.phaser_retard", "φ₋", IS_THERE_A_PHASER),
     )
+
+
+def _tried(
+    intake: Context, exhaust: Context, work: Callable[[Context, Context], float]
+) -> Iterator[tuple[Context, float]]:
+    """A figure of both sides with each other curve of either, and the side whose curve it is."""
+    for variant in cam.variants(intake):
+        yield intake, work(variant, exhaust)
+    for variant in cam.variants(exhaust):
+        yield exhaust, work(intake, variant)
+
+
+def _with_band(intake: Context, exhaust: Context, found: Figure, work: Callable[[Context, Context], float]) -> Figure:
+    """The figure with the band that the curves of both sides leave, each tried by itself."""
+    rows = list(_tried(intake, exhaust, work))
+    if not rows:
+        return found
+    bands = [
+        band
+        for side in (intake, exhaust)
+        if (band := cam.spread(side, found.value, [v for s, v in rows if s is side])) is not None
+    ]
+    return replace(found, band=(min(low for low, _ in bands), max(high for _, high in bands)))
+
+
+def _opening(intake: Context, advance_rad: float) -> float:
+    """Intake opening before TDC at 1 mm net."""
+    return -events(intake, OVERLAP_LIFT_MM + cam.lash(intake).value, advance_rad).opens_rad
+
+
+def _closing(exhaust: Context, retard_rad: float) -> float:
+    """Exhaust closing after TDC at 1 mm net."""
+    return events(exhaust, OVERLAP_LIFT_MM + cam.lash(exhaust).value, -retard_rad).closes_rad
 
 
 @figure
 def overlap(ctx: Context) -> Figure:
-    """Overlap at 1 mm of net lift, phasers at their most."""
+    """Overlap at 1 mm of net lift, phasers at their most. Open while nobody said whether there is a phaser."""
     if not ctx.intake:
         return overlap(ctx.other)
     intake, exhaust = ctx, ctx.other
     advance, retard = _worst_phase(intake, exhaust)
-    opens = events(intake, OVERLAP_LIFT_MM + cam.lash(intake).value, advance.value)
-    closes = events(exhaust, OVERLAP_LIFT_MM + cam.lash(exhaust).value, -retard.value)
-    parked = timing.overlap_rad(
-        events(intake, OVERLAP_LIFT_MM + cam.lash(intake).value),
-        events(exhaust, OVERLAP_LIFT_MM + cam.lash(exhaust).value),
-    )
-    value = timing.overlap_rad(opens, closes)
-    note = f"Intake {_tdc('opens', opens.opens_rad)}, exhaust {_tdc('closes', closes.closes_rad)}"
-    note += f"; parked {math.degrees(parked):.0f}°."
-    return Figure.calculated(
-        "Ω", "Overlap at 1 mm net, phased", value, ANGLE, "Ω = intake opening BTDC + exhaust closing ATDC",
-        cam.curve(intake).origin, cam.curve(exhaust).origin, cam.centreline(intake), cam.centreline(exhaust),
-        advance, retard, note=note,
+
+    def work(inlet: Context, outlet: Context) -> float:
+        return _opening(inlet, advance.value) + _closing(outlet, retard.value)
+
+    opens, closes = _opening(intake, 0.0), _closing(exhaust, 0.0)
+    parked = [
+        Figure.calculated(
+            symbol, f"{words}, parked", value, ANGLE, "read off the curve at 1 mm net lift", cam.curve(side).origin,
+            cam.centreline(side), cam.lash(side),
+        )
+        for symbol, words, value, side in (
+            ("E_i", "Intake opens before TDC", opens, intake), ("E_e", "Exhaust closes after TDC", closes, exhaust),
+        )
+    ]  # fmt: skip
+    note = f"Intake {_tdc('opens', -opens - advance.value)}, exhaust {_tdc('closes', closes + retard.value)}"
+    note += f"; parked {math.degrees(opens + closes):.0f}°."
+    found = Figure.calculated(
+        "Ω", "Overlap at 1 mm net, phased", work(intake, exhaust), ANGLE, "Ω = E_i + φ₊ + E_e + φ₋", *parked, advance,
+        retard, note=note,
     )  # fmt: skip
+    return _with_band(intake, exhaust, found, work)
 
 
 def _tdc(does: str, angle: float) -> str:
@@ -67,14 +111,19 @@ def valve_gap(ctx: Context) -> Figure:
         head, angle = side.entry("stack.valve.head", "d_v"), side.entry("clearance.valve_angle", "α")
         heads.append(valve_to_valve.Head(sign * spacing.value / 2.0, head.value / 2.0, angle.value))
         inputs += [head, angle, cam.curve(side).origin, cam.centreline(side)]
-    found = valve_to_valve.closest_approach(
-        heads[0], heads[1], cam.curve(intake).valve, cam.curve(exhaust).valve,
-        cam.nose_crank_rad(intake) - advance.value, cam.nose_crank_rad(exhaust) + retard.value,
-    )  # fmt: skip
-    where = math.degrees(found.crank_rad)
+
+    def approach(inlet: Context, outlet: Context) -> valve_to_valve.Approach:
+        return valve_to_valve.closest_approach(
+            heads[0], heads[1], cam.curve(inlet).valve, cam.curve(outlet).valve,
+            cam.nose_crank_rad(inlet) - advance.value, cam.nose_crank_rad(outlet) + retard.value,
+        )  # fmt: skip
+
+    least = approach(intake, exhaust)
+    where = math.degrees(least.crank_rad)
     place = f"{abs(where):.0f}° {'after' if where >= 0 else 'before'} TDC"
     note = f"Least at {place}, phasers at their most. Lash taken as nothing."
-    return Figure.calculated(
-        "v_v", "Valve to valve", found.gap_mm, LENGTH, "v_v = least distance of the heads, edge on, through overlap",
+    found = Figure.calculated(
+        "v_v", "Valve to valve", least.gap_mm, LENGTH, "least distance of the heads, edge on, through overlap",
         *inputs, advance, retard, note=note,
     )  # fmt: skip
+    return _with_band(intake, exhaust, found, lambda inlet, outlet: approach(inlet, outlet).gap_mm)

@@ -2,34 +2,122 @@
 
 import math
 from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    SerializerFunctionWrapHandler,
+    StringConstraints,
+    model_serializer,
+)
 
 from arcstack.checks import Evidence
 from arcstack.errors import QuantityError
 from arcstack.units import LENGTH, Dimension, parse, show
 
+NONE = "none"
+"""What is typed where there is no such part or range: an answer, where an empty field is none."""
+
+LONGEST_NAME = 80
+
+
+def _printable(text: str) -> str:
+    if not text.isprintable():
+        raise ValueError("holds characters that cannot be printed")
+    return text
+
+
+Printable = AfterValidator(_printable)
+"""What every text of the document is held to, as its field on the page is."""
+
+
+class Sitting(BaseModel):
+    """Who said or took a figure, with which instrument (empty where none was needed), and when (UTC)."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    hand: Annotated[str, StringConstraints(min_length=1, max_length=LONGEST_NAME), Printable]
+    instrument: Annotated[str, StringConstraints(max_length=LONGEST_NAME), Printable] = ""
+    at: datetime | None = None
+
+    @property
+    def measures(self) -> bool:
+        """True with an instrument in that hand: what *measured* asks for."""
+        return bool(self.hand.strip() and self.instrument.strip())
+
+
+def standing(evidence: Evidence, by: Sitting | None) -> Evidence:
+    """What an origin is worth: *measured* has an instrument and a hand, without them it is assumed.
+
+    >>> standing(Evidence.MEASURED, None).value, standing(Evidence.PRINTED, None).value
+    ('assumed', 'printed')
+    """
+    if evidence is Evidence.MEASURED and not (by and by.measures):
+        return Evidence.ASSUMED
+    return evidence
+
 
 class Entry(BaseModel):
-    """``value`` is canonical for the field's dimension; ``typed`` is the text with its unit, kept as typed."""
+    """``value`` is canonical for the field's dimension; ``typed`` is the text with its unit, kept as typed.
+
+    ``typed`` is *none*, and the value nought, where a hand said that there is none. ``by`` is who took it and with
+    what; ``outdated`` says which later change it no longer stands for.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     value: float = Field(description="canonical: mm, N, N/mm, kg, rad, bar gauge, rpm", allow_inf_nan=False)
-    typed: str = Field(max_length=40, description="the text as typed, with its unit")
+    typed: Annotated[str, StringConstraints(max_length=40), Printable] = Field(
+        description="the text as typed, with its unit; none where there is none"
+    )
     evidence: Evidence
+    by: Sitting | None = None
+    outdated: Annotated[str, StringConstraints(max_length=200), Printable] = ""
 
-    @field_validator("typed")
-    @classmethod
-    def _printable(cls, text: str) -> str:
-        if not text.isprintable():
-            raise ValueError("holds characters that cannot be printed")
-        return text
+    @model_serializer(mode="wrap")
+    def _without_empties(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        found: dict[str, Any] = handler(self)
+        return {k: v for k, v in found.items() if k not in ("by", "outdated") or v}
+
+    @property
+    def none(self) -> bool:
+        """True where a hand said that there is none."""
+        return self.typed == NONE
+
+    @property
+    def stands(self) -> Evidence:
+        """What the figure is worth as evidence: its origin, unless it is outdated or nobody is known to have taken it.
+
+        *None* is as good as measured once a hand has said it.
+        """
+        if self.outdated:
+            return Evidence.ASSUMED
+        if self.none:
+            return Evidence.MEASURED if self.by else Evidence.ASSUMED
+        return standing(self.evidence, self.by)
+
+    @property
+    def doubt(self) -> str:
+        """Why it is worth less than it says, or an empty text."""
+        if self.outdated:
+            return f"{self.outdated}: read it again, or take it bare and let the offsets work it."
+        if self.stands is not self.evidence and not self.none:
+            return "Said to be measured, but no instrument and hand are known: it counts as assumed."
+        return ""
 
 
 @dataclass(frozen=True)
 class Quantity:
-    """What a field of figures takes: its words, dimension and plausible range (canonical, ends included)."""
+    """What a field of figures takes: its words, dimension and plausible range (canonical, ends included).
+
+    ``none`` says in words what it means that there is none, where that can be: such a field takes *none* for an
+    answer. ``each`` is True for what stands at every valve, so that one measured figure is one of many; None leaves
+    that to the part it belongs to.
+    """
 
     label: str
     dimension: Dimension
@@ -37,6 +125,8 @@ class Quantity:
     high: float
     help: str = ""
     evidence: Evidence = Evidence.PRINTED
+    none: str = ""
+    each: bool | None = None
 
     def check(self, value: float) -> None:
         """Raise ``QuantityError`` where ``value`` is outside what such a part can be."""
@@ -48,17 +138,32 @@ class Quantity:
 
     def check_entry(self, entry: Entry) -> None:
         """Raise ``QuantityError`` where an entry's text and value disagree, or its value is out of range."""
+        if entry.none:
+            if not self.none or entry.value != 0.0:
+                raise QuantityError(f"{self.label}: there is always one, so “none” says nothing.")
+            return
         parsed = parse(entry.typed, self.dimension)
         if not math.isclose(parsed.value, entry.value, rel_tol=1e-9, abs_tol=1e-12):
             raise QuantityError(f"{self.label}: the text “{entry.typed}” and the value {entry.value:g} do not agree.")
         self.check(entry.value)
 
 
-def enter(text: str, spec: Quantity, evidence: Evidence | None = None, bare: str | None = None) -> Entry:
-    """An entry from typed text; a bare number means the unit ``bare``.
+def enter(
+    text: str, spec: Quantity, evidence: Evidence | None = None, bare: str | None = None, by: Sitting | None = None
+) -> Entry:
+    """An entry from typed text; a bare number means the unit ``bare``, *none* that there is none.
 
-    Raises ``QuantityError``, worded for the field.
+    ``by`` is kept with what is measured and with *none*. Raises ``QuantityError``, worded for the field.
     """
+    if text.strip().lower() == NONE:
+        if not spec.none:
+            raise QuantityError(f"{spec.label}: there is always one; leave it empty while it is not known.")
+        return Entry(value=0.0, typed=NONE, evidence=Evidence.MEASURED, by=by)
     parsed = parse(text, spec.dimension, bare)
     spec.check(parsed.value)
-    return Entry(value=parsed.value, typed=parsed.typed, evidence=evidence or spec.evidence)
+    origin = evidence or spec.evidence
+    kept = by if origin is Evidence.MEASURED else None
+    entry = Entry(value=parsed.value, typed=parsed.typed, evidence=standing(origin, kept), by=kept)
+    # what is taken in must be readable again
+    spec.check_entry(entry)
+    return entry

@@ -21,7 +21,10 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True)
 class Field:
-    """A field by its path; ``quantity`` for figures, ``options`` for choices."""
+    """A field by its path; ``quantity`` for figures, ``options`` for choices.
+
+    ``each`` is True for what stands at every valve.
+    """
 
     path: str
     label: str
@@ -30,6 +33,7 @@ class Field:
     quantity: Quantity | None = None
     options: tuple[str, ...] = ()
     words: Words | None = None
+    each: bool = False
 
 
 def _walk(model: type[BaseModel], prefix: str) -> Iterator[Field]:
@@ -39,15 +43,16 @@ def _walk(model: type[BaseModel], prefix: str) -> Iterator[Field]:
         if isinstance(inner, type) and issubclass(inner, BaseModel):
             yield from _walk(inner, path + ".")
             continue
-        field = _field(path, info)
+        field = _field(path, info, model)
         if field is not None:
             yield field
 
 
-def _field(path: str, info: FieldInfo) -> Field | None:
+def _field(path: str, info: FieldInfo, model: type[BaseModel]) -> Field | None:
     for spec in info.metadata:
         if isinstance(spec, Quantity):
-            return Field(path, spec.label, spec.help, Kind.QUANTITY, quantity=spec)
+            each = getattr(model, "at_every_valve", False) if spec.each is None else spec.each
+            return Field(path, spec.label, spec.help, Kind.QUANTITY, quantity=spec, each=each)
         if isinstance(spec, Words):
             return Field(path, spec.label, spec.help, Kind.WORDS, words=spec)
         if isinstance(spec, Choice):

@@ -4,11 +4,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from arcstack.build.entry import Entry
+from arcstack.build.entry import Entry, Printable, Sitting
 from arcstack.build.parts import Brief, Cam, Candidate, Clearance, Engine, Part, Stack
 
 FORMAT = "arc-stack-build"
-VERSION = 1
+VERSION = 2
 SIDES = ("intake", "exhaust")
 SLOTS = (1, 2, 3, 4, 5)
 """Places for packs that could be fitted instead."""
@@ -37,19 +37,20 @@ class Side(Part):
 
 
 class Override(Part):
-    """One limit changed for this build, in the limit's own dimension, with the builder's reason."""
+    """One limit changed for this build, in the limit's own dimension, with the builder's reason, hand and date."""
 
     low: Entry | None = None
     high: Entry | None = None
-    reason: Annotated[str, StringConstraints(min_length=3, max_length=200)]
+    reason: Annotated[str, StringConstraints(min_length=3, max_length=200), Printable]
+    by: Sitting | None = None
 
 
 class Build(Part):
     """One head: an immutable document; every change makes a new one."""
 
     format: Literal["arc-stack-build"] = "arc-stack-build"
-    version: Literal[1] = 1
-    name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+    version: Literal[2] = 2
+    name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True), Printable]
     note: Annotated[str, StringConstraints(max_length=2000)] = ""
     practice: ShortText = "balanced"
     overrides: dict[ShortText, Override] = Field(default_factory=dict, max_length=100)

@@ -2,7 +2,7 @@
 
 from arcstack.checks.evidence import Evidence
 from arcstack.checks.figure import Figure, steps
-from arcstack.checks.limit import Limit, Sense
+from arcstack.checks.limit import Limit, Sense, Waiver
 from arcstack.checks.verdict import Level, Missing, Verdict, judge, worst
 
 __all__ = [
@@ -13,6 +13,7 @@ __all__ = [
     "Missing",
     "Sense",
     "Verdict",
+    "Waiver",
     "judge",
     "steps",
     "worst",

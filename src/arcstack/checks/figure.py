@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from arcstack.checks.evidence import Evidence
+from arcstack.checks.limit import Waiver
 from arcstack.units import Dimension
 
 
@@ -14,7 +15,9 @@ class Figure:
 
     A leaf comes from an input (``path`` names the field) or from an assumption; a calculated figure has
     ``formula`` and the ``inputs`` that were put in. ``value`` is canonical for ``dimension``;
-    ``band`` is what an estimate leaves open, from lowest to highest.
+    ``band`` is what an estimate leaves open, from lowest to highest. ``sample`` says of how many places that it
+    stands at (0: not known) how many were measured. ``at_least`` marks the most that was tried, not an end found;
+    ``waiver`` an assumption of the practice that was loosened for one build.
 
     >>> from arcstack.units import LENGTH
     >>> open_height = Figure("H₀", "Open height", 36.95, LENGTH, Evidence.MEASURED)
@@ -34,6 +37,9 @@ class Figure:
     inputs: tuple["Figure", ...] = ()
     note: str = ""
     band: tuple[float, float] | None = None
+    sample: tuple[int, int] | None = None
+    at_least: bool = False
+    waiver: Waiver | None = None
 
     @classmethod
     def calculated(
@@ -46,9 +52,13 @@ class Figure:
         *inputs: "Figure",
         note: str = "",
         band: tuple[float, float] | None = None,
+        at_least: bool = False,
     ) -> "Figure":
         """A figure worked out from ``inputs`` by ``formula``."""
-        return cls(symbol, label, float(value), dimension, Evidence.CALCULATED, None, formula, inputs, note, band)
+        return cls(
+            symbol, label, float(value), dimension, Evidence.CALCULATED, None, formula, inputs, note, band,
+            at_least=at_least,
+        )  # fmt: skip
 
     @cached_property
     def weakest(self) -> Evidence:
@@ -57,10 +67,26 @@ class Figure:
             return self.evidence
         return max((f.weakest for f in self.inputs), key=lambda e: e.weakness)
 
+    @cached_property
+    def covered(self) -> tuple[int, int] | None:
+        """The least covered sample among the measured inputs below this figure; None where each is all there is."""
+        if not self.inputs:
+            return self.sample if self.evidence is Evidence.MEASURED else None
+        found = [s for f in self.inputs if (s := f.covered) is not None]
+        return min(found, key=lambda s: s[0] / s[1] if s[1] else 0.0, default=None)
+
+    @cached_property
+    def waivers(self) -> tuple[Waiver, ...]:
+        """The practice's assumptions that were loosened for this build, among the inputs below this figure."""
+        own = (self.waiver,) if self.waiver is not None else ()
+        return own + tuple(w for f in self.inputs for w in f.waivers)
+
     @property
     def proven(self) -> bool:
-        """True when everything that drives the figure was measured."""
-        return self.weakest is Evidence.MEASURED
+        """True when everything that drives the figure was measured, at every place it stands at."""
+        if self.weakest is not Evidence.MEASURED:
+            return False
+        return self.covered is None or self.covered[0] >= self.covered[1] > 0
 
 
 def steps(figure: Figure) -> Iterator[Figure]:

@@ -1,4 +1,5 @@
 from dataclasses import dataclass
+from datetime import datetime
 from enum import StrEnum
 
 from arcstack.units import Dimension
@@ -13,12 +14,24 @@ class Sense(StrEnum):
 
 
 @dataclass(frozen=True)
+class Waiver:
+    """A practice's limit loosened for one build: by whom, when, why, and what the practice holds to."""
+
+    hand: str
+    at: datetime | None
+    reason: str
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True)
 class Limit:
     """A limit with its reason.
 
     ``low`` and ``high`` are canonical; only the ones that ``sense`` needs are set. Within ``tight`` of a
     limit, on the good side, a value is tight. ``soft_high`` makes passing the upper end tight instead of a
-    fail, ``soft_low`` the lower. ``origin`` says who set the limit.
+    fail, ``soft_low`` the lower. ``origin`` says who set the limit. ``waiver`` is there where it was loosened: what it
+    lets pass is then waived, never clear.
     """
 
     key: str
@@ -31,3 +44,4 @@ class Limit:
     origin: str
     soft_high: bool = False
     soft_low: bool = False
+    waiver: Waiver | None = None

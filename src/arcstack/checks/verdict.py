@@ -3,15 +3,19 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from arcstack.checks.figure import Figure
-from arcstack.checks.limit import Limit, Sense
+from arcstack.checks.limit import Limit, Sense, Waiver
 
 
 class Level(StrEnum):
-    """How a check came out, best first; *open* means an input is missing."""
+    """How a check came out, best first.
+
+    *Open* means an input is missing; *waived* that it passes only by a limit which a hand loosened for this build.
+    """
 
     CLEAR = "clear"
     OPEN = "open"
     TIGHT = "tight"
+    WAIVED = "waived"
     FAIL = "fail"
 
     @property
@@ -59,31 +63,57 @@ class Verdict:
         return "proven" if self.proven else "on paper"
 
     @property
+    def covered(self) -> tuple[int, int] | None:
+        """Of the places that what was measured stands at, how many were measured; None where one is all."""
+        return self.figure.covered if self.figure is not None else None
+
+    @property
+    def waivers(self) -> tuple[Waiver, ...]:
+        """Whoever loosened the limit, or an assumption below the figure, for this build."""
+        own = (self.limit.waiver,) if self.limit is not None and self.limit.waiver is not None else ()
+        return own + (self.figure.waivers if self.figure is not None else ())
+
+    @property
     def key(self) -> str:
         return f"{self.id}@{self.side}" if self.side else self.id
 
     @property
     def room(self) -> float | None:
-        """Distance to the nearest limit in units of its tight zone; negative past it. Sorts margins."""
+        """Distance of the band's worse end to the nearest limit in units of its tight zone; negative past it.
+
+        Sorts margins.
+        """
         if self.figure is None or self.limit is None:
             return None
         gaps = []
-        limit, value = self.limit, self.figure.value
+        limit, (low, high) = self.limit, self.figure.band or (self.figure.value, self.figure.value)
         if limit.low is not None:
-            gaps.append(value - limit.low)
+            gaps.append(low - limit.low)
         if limit.high is not None:
-            gaps.append(limit.high - value)
+            gaps.append(limit.high - high)
         return min(gaps) / (limit.tight or 1.0)
 
 
-def judge(value: float, limit: Limit) -> Level:
+def judge(value: float, limit: Limit, band: tuple[float, float] | None = None) -> Level:
     """Where ``value`` stands against ``limit``. On the limit itself is still good.
+
+    With a ``band`` it is clear only if the whole band is, and tight where the band reaches the limit or its tight
+    zone; it fails when the value itself does. What passes a loosened limit is waived.
 
     >>> from arcstack.units import LENGTH
     >>> floor = Limit("x", Sense.AT_LEAST, 1.5, None, 0.25, LENGTH, "", "")
     >>> [judge(v, floor).value for v in (1.49, 1.5, 1.74, 1.75)]
     ['fail', 'tight', 'tight', 'clear']
+    >>> judge(2.0, floor, (1.4, 2.1)).value, judge(1.49, floor, (1.4, 2.1)).value
+    ('tight', 'fail')
     """
+    level = _stands(value, limit)
+    if level is Level.CLEAR and band is not None and any(_stands(end, limit) is not Level.CLEAR for end in band):
+        level = Level.TIGHT
+    return Level.WAIVED if limit.waiver is not None and level is not Level.FAIL else level
+
+
+def _stands(value: float, limit: Limit) -> Level:
     hair = 1e-9
     low = limit.low if limit.sense is not Sense.AT_MOST else None
     high = limit.high if limit.sense is not Sense.AT_LEAST else None

@@ -3,7 +3,7 @@ from collections.abc import Iterator
 from importlib import resources
 from typing import Any
 
-from arcstack.build import Build, change
+from arcstack.build import Build, Sitting, change
 from arcstack.checks import Evidence
 
 NAMES = ("tamarack", "fennel")
@@ -24,9 +24,10 @@ def typed_figures(name: str) -> list[tuple[str, str, Evidence | None]]:
 
 def _typed_in(data: dict[str, Any]) -> Build:
     build = Build(name=data["name"], note=data["note"], practice=data["practice"])
+    by = Sitting(**data["sitting"])
     for section in ("brief", "engine", "intake", "exhaust"):
         for path, text, evidence in _rows(data[section], section):
-            build = change(build, path, text, evidence)
+            build = change(build, path, text, evidence, by=by)
     return build
 
 

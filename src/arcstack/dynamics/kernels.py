@@ -16,10 +16,12 @@ from arcstack.dynamics.figures import (
     MAX_LIFT,
     MIN_CONTACT,
     PEAK_CONTACT,
+    REPEATS,
     SEATING,
     SEPARATION,
     SEPARATION_AT,
     SWING,
+    TURNS,
 )
 from arcstack.mech.cam.law import Array
 
@@ -29,6 +31,12 @@ ON_LOBE_M = 0.3e-3
 _SLIP = 0.02
 """Speed (m/s) at which friction is near its full value; below it the rub fades, so that nothing sticks."""
 
+
+_REPEATS = 0.005
+"""Share within which the figures of two turns are the same."""
+
+_LAST_TURNS = 6
+"""Turns of which the largest counts, where they never come to repeat."""
 
 _AWAY = 0.15
 _LONG = 4
@@ -122,10 +130,50 @@ def _write_row(row: Array, tops: Array, force: Array, u: Array) -> None:
 
 
 @_compiled
+def _same(a: float, b: float, least: float) -> bool:
+    return abs(a - b) <= max(_REPEATS * max(abs(a), abs(b)), least)
+
+
+@_compiled
+def _repeats(now: Array, before: Array) -> bool:
+    """Whether contact (N), gap (m), seating (m/s) and load lost (N) are those of the turn before."""
+    return (
+        _same(now[PEAK_CONTACT], before[PEAK_CONTACT], 1.0)
+        and _same(now[SEPARATION], before[SEPARATION], 2.5e-7)
+        and _same(now[SEATING], before[SEATING], 1e-3)
+        and _same(now[LOAD_LOST], before[LOAD_LOST], 0.5)
+    )
+
+
+@_compiled
+def _begin(out: Array) -> None:
+    """A turn's own figures, before it; energy and work go on."""
+    for i in range(SEPARATION_AT + 1):
+        out[i] = 0.0
+    out[MIN_CONTACT] = 1e30
+    for i in (SEATING, BOUNCE, SWING, LOAD_LOST, CLASH):
+        out[i] = 0.0
+
+
+@_compiled
+def _largest(history: Array, turns: int) -> Array:
+    """The hardest of the last turns, figure by figure, for a train that does not repeat."""
+    out: Array = history[turns - 1].copy()
+    for t in range(max(0, turns - _LAST_TURNS), turns - 1):
+        if history[t, SEPARATION] > out[SEPARATION]:
+            out[SEPARATION_AT] = history[t, SEPARATION_AT]
+        out[MIN_CONTACT] = min(out[MIN_CONTACT], history[t, MIN_CONTACT])
+        for i in (MAX_LIFT, PEAK_CONTACT, SEPARATION, SEATING, BOUNCE, SWING, LOAD_LOST, CLASH):
+            out[i] = max(out[i], history[t, i])
+    return out
+
+
+@_compiled
 def run(
     omega: float,
     first_angle: float,
     turns: int,
+    settles: bool,
     steps: int,
     lobe: tuple[float, float, Array, Array],
     train: Array,
@@ -136,11 +184,15 @@ def run(
 ) -> Array:
     """Turn the cam and follow valve and coils by the velocity Verlet rule.
 
+    It turns ``turns`` times; where it ``settles``, only until a turn repeats the one before, and where none of them
+    does, the largest of the last turns counts.
+
     ``train``: lash, mass, stiffness, damping, seat stiffness, seat damping, gas force, friction, coil damping ratio.
     ``springs``: a row each of load at rest, rate, stiffening, travel to solid, mass, coils of the chain, clash factor.
     ``given``: starting displacement of valve and coils, or empty for rest on the seat. Every ``every`` steps of the
     last turn a row is written to ``trace``: angle, follower, valve, cam force, seat force, spring forces, coils.
-    Returns the figures of the last turn, by their indices. ``force[i]`` is that of the link from node i to the next.
+    Returns the figures of the last turn, by their indices, with how many turns there were and whether they repeat.
+    ``force[i]`` is that of the link from node i to the next.
     """
     lash, mass, k_t, c_t, k_s, c_s, gas, rub, coil_ratio = train
     start, step, lift, slope = lobe
@@ -178,7 +230,9 @@ def run(
     a_was = ax
 
     out = np.zeros(FIGURES)
-    out[MIN_CONTACT] = 1e30
+    history = np.zeros((turns, FIGURES))
+    turn = 0
+    _begin(out)
     landed = False
     risen = False
     still_open = 0.0
@@ -249,55 +303,65 @@ def run(
             w += half * (ax_new - ax)
             out[CAM_WORK] += 0.5 * (f_cam + f_was) * (y - y_was)
         ax = ax_new
-        if count == 0 or count == total:
+        if count == 0:
             energy = 0.5 * moving * w * w - gas * x + 0.5 * k_t * max(over, 0.0) ** 2 + 0.5 * k_s * min(x, 0.0) ** 2
-            energy += _coil_energy(u, v, links, per_mass)
-            out[ENERGY_START if count == 0 else ENERGY_END] = energy
-        if count >= last:
-            if count == last:
-                landed = False
-                risen = False
-                still_open = 0.0
-                fall = 0.0
-            out[MAX_LIFT] = max(out[MAX_LIFT], x)
-            out[PEAK_CONTACT] = max(out[PEAK_CONTACT], f_cam)
-            if y > ON_LOBE_M:
-                risen = True
-                out[MIN_CONTACT] = min(out[MIN_CONTACT], f_cam)
-                if -over > out[SEPARATION]:
-                    out[SEPARATION] = -over
-                    out[SEPARATION_AT] = angle
-                missing = 0.0
-                for s in range(n_springs):
-                    top, foot = tops[s], tops[s + 1] - 1
-                    missing += springs[s, 0] + x * (springs[s, 1] + springs[s, 2] * x) - force[top]
-                    middle = (top + foot) // 2
-                    out[SWING] = max(out[SWING], abs(u[middle] - x * share[middle]))
-                out[LOAD_LOST] = max(out[LOAD_LOST], missing)
-            elif risen and angle > 0.0:
-                if x <= 0.0 and (x_was > 0.0 or not landed):
-                    # the speed it had as it met the seat, between two steps; the hardest of its touches counts
-                    landed = True
-                    met = x_was / (x_was - x) if x_was > x else 0.0
-                    out[SEATING] = max(out[SEATING], -(w_was + met * dt * a_was))
-                if landed:
-                    out[BOUNCE] = max(out[BOUNCE], x)
-                elif y < 0.0:
-                    still_open = max(still_open, x)
-                    fall = max(fall, -w)
-            if clashing > 0.0:
-                for i in range(n_links):
-                    out[CLASH] = max(out[CLASH], stop[i] * (u[i] - u1[i] - solid[i]))
-            if every > 0 and (count - last) % every == 0 and row < trace.shape[0]:
-                trace[row, 0] = angle
-                trace[row, 1] = y
-                trace[row, 2] = x
-                trace[row, 3] = f_cam
-                trace[row, 4] = f_seat
-                _write_row(trace[row], tops, force, u)
-                row += 1
-        if count >= total:
-            break
+            out[ENERGY_START] = energy + _coil_energy(u, v, links, per_mass)
+        out[MAX_LIFT] = max(out[MAX_LIFT], x)
+        out[PEAK_CONTACT] = max(out[PEAK_CONTACT], f_cam)
+        if y > ON_LOBE_M:
+            risen = True
+            out[MIN_CONTACT] = min(out[MIN_CONTACT], f_cam)
+            if -over > out[SEPARATION]:
+                out[SEPARATION] = -over
+                out[SEPARATION_AT] = angle
+            missing = 0.0
+            for s in range(n_springs):
+                top, foot = tops[s], tops[s + 1] - 1
+                missing += springs[s, 0] + x * (springs[s, 1] + springs[s, 2] * x) - force[top]
+                middle = (top + foot) // 2
+                out[SWING] = max(out[SWING], abs(u[middle] - x * share[middle]))
+            out[LOAD_LOST] = max(out[LOAD_LOST], missing)
+        elif risen and angle > 0.0:
+            if x <= 0.0 and (x_was > 0.0 or not landed):
+                # the speed it had as it met the seat, between two steps; the hardest of its touches counts
+                landed = True
+                met = x_was / (x_was - x) if x_was > x else 0.0
+                out[SEATING] = max(out[SEATING], -(w_was + met * dt * a_was))
+            if landed:
+                out[BOUNCE] = max(out[BOUNCE], x)
+            elif y < 0.0:
+                still_open = max(still_open, x)
+                fall = max(fall, -w)
+        if clashing > 0.0:
+            for i in range(n_links):
+                out[CLASH] = max(out[CLASH], stop[i] * (u[i] - u1[i] - solid[i]))
+        if every > 0 and count >= last and (count - last) % every == 0 and row < trace.shape[0]:
+            trace[row, 0] = angle
+            trace[row, 1] = y
+            trace[row, 2] = x
+            trace[row, 3] = f_cam
+            trace[row, 4] = f_seat
+            _write_row(trace[row], tops, force, u)
+            row += 1
+        if within == 0 and count > 0:
+            # a whole turn is behind
+            if not landed:
+                # thrown so far that it has not come back: what it falls with, how far it stands open without its cam
+                out[SEATING], out[BOUNCE] = fall, still_open
+            if out[MIN_CONTACT] > 1e29:
+                out[MIN_CONTACT] = 0.0
+            history[turn] = out
+            turn += 1
+            if settles and turn > 1 and _repeats(history[turn - 1], history[turn - 2]):
+                out[REPEATS] = 1.0
+                break
+            if turn == turns:
+                break
+            _begin(out)
+            landed = False
+            risen = False
+            still_open = 0.0
+            fall = 0.0
         # with the valve on its seat and the lobe away only the coils still ring, which a longer step follows as well
         stride = 1
         if every == 0 and angle > lobe_end + _AWAY and x <= 0.0 and within <= steps - 2 * _LONG:
@@ -306,12 +370,14 @@ def run(
         within += stride
         if within >= steps:
             within -= steps
-    if not landed:
-        # thrown so far that it has not come back: what it falls with, and how far it stands open without its cam
-        out[SEATING], out[BOUNCE] = fall, still_open
-    if out[MIN_CONTACT] > 1e29:
-        out[MIN_CONTACT] = 0.0
-    return out
+    energy = 0.5 * moving * w * w - gas * x + 0.5 * k_t * max(over, 0.0) ** 2 + 0.5 * k_s * min(x, 0.0) ** 2
+    energy += _coil_energy(u, v, links, per_mass)
+    last_turn = out
+    if settles and out[REPEATS] == 0.0:
+        last_turn = _largest(history, turn)
+    last_turn[ENERGY_START], last_turn[ENERGY_END], last_turn[CAM_WORK] = out[ENERGY_START], energy, out[CAM_WORK]
+    last_turn[TURNS] = turn
+    return last_turn
 
 
 def kernel(*arguments: Any) -> Array:

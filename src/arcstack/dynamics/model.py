@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -141,6 +142,7 @@ class Train:
                 found.append(2.0 * math.sqrt(link * links / s.mass_kg))
         return max(found)
 
-    def with_assumed(self, stiffness_N_per_mm: float, damping_ratio: float) -> "Train":
-        """The same train with another assumed stiffness and damping."""
-        return replace(self, stiffness_N_per_mm=stiffness_N_per_mm, damping_ratio=damping_ratio)
+    def with_assumed(self, **figures: float) -> "Train":
+        """The same train with other figures for what is assumed of it, by the names of its fields."""
+        changes: dict[str, Any] = dict(figures)
+        return replace(self, **changes)

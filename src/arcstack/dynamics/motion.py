@@ -13,7 +13,9 @@ from arcstack.mech.control import cam_rad_per_s
 LEAD_RAD = math.radians(5.0)
 """Cam angle before the lobe at which a turn starts."""
 
-TURNS = 2
+MOST_TURNS = 12
+"""Turns until a train counts as one that does not repeat."""
+
 STEP_S = 1.25e-6
 """Time step; half of it moves no reported figure by more than one percent."""
 
@@ -22,7 +24,10 @@ FASTEST_RPM = 25_000.0
 
 @dataclass(frozen=True)
 class AtSpeed:
-    """What a train does in its last turn at a crank speed: mm, N, m/s.
+    """What a train does at a crank speed once its turns repeat: mm, N, m/s.
+
+    ``turns`` says how many it took from rest; where they do not repeat within half a percent, ``repeats`` is False and
+    each figure is the largest of the last turns.
 
     ``seating`` is the hardest touch of the seat after the nose, ``bounce`` the highest lift after the first; of a valve
     that has not come back by the turn's end, the speed it falls with and how far it stands open without its cam.
@@ -42,6 +47,8 @@ class AtSpeed:
     swing_mm: float
     load_lost_N: float
     clash_N: float
+    turns: int = 1
+    repeats: bool = True
 
 
 @dataclass(frozen=True)
@@ -65,6 +72,9 @@ class Trace:
         return elapsed
 
 
+_NOTHING = np.zeros(0)
+_NO_TRACE = np.zeros((0, 0))
+
 _OF_FASTEST = 0.4
 """Longest step, as a share of the inverse of the train's highest frequency."""
 
@@ -81,26 +91,33 @@ def _checked(rpm: float) -> float:
 
 
 def _run(
-    train: Train, rpm: float, turns: int, steps: int, every: int, trace: Array, given: Array, first_rad: float | None
+    train: Train,
+    rpm: float,
+    turns: int | None,
+    steps: int,
+    every: int = 0,
+    trace: Array = _NO_TRACE,
+    given: Array = _NOTHING,
+    first_rad: float | None = None,
 ) -> Array:
+    """``turns`` turns, or as many as it takes to repeat."""
     # the compiler behind the loop is slow to load, and most pages do without
     from arcstack.dynamics import kernels
 
     first = train.lobe[0] - LEAD_RAD if first_rad is None else first_rad
     omega = cam_rad_per_s(rpm)
-    return kernels.kernel(omega, first, turns, steps, train.lobe, train.constants, train.chains, given, every, trace)
+    count, settles = (MOST_TURNS, True) if turns is None else (turns, False)
+    return kernels.kernel(
+        omega, first, count, settles, steps, train.lobe, train.constants, train.chains, given, every, trace
+    )
 
 
-_NOTHING = np.zeros(0)
-_NO_TRACE = np.zeros((0, 0))
-
-
-def at_speed(train: Train, rpm: float, turns: int = TURNS, step_s: float = STEP_S) -> AtSpeed:
-    """The figures of the last of ``turns`` turns, from rest on the seat five cam degrees before the lobe.
+def at_speed(train: Train, rpm: float, turns: int | None = None, step_s: float = STEP_S) -> AtSpeed:
+    """The steady state, from rest on the seat five cam degrees before the lobe; with ``turns`` the last of so many.
 
     Raises ``ValueError`` for a speed that no engine turns.
     """
-    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s))
     if not np.all(np.isfinite(out)):
         raise ArithmeticError(
             f"the train cannot be followed at {rpm:.0f} rpm: masses or stiffness are out of all reason"
@@ -117,6 +134,8 @@ def at_speed(train: Train, rpm: float, turns: int = TURNS, step_s: float = STEP_
         float(out[figures.SWING]) * 1e3,
         float(out[figures.LOAD_LOST]),
         float(out[figures.CLASH]),
+        int(out[figures.TURNS]),
+        turns is not None or bool(out[figures.REPEATS]),
     )
 
 
@@ -124,14 +143,16 @@ def trace(
     train: Train,
     rpm: float,
     rows: int = 720,
-    turns: int = TURNS,
+    turns: int | None = None,
     given: Array = _NOTHING,
     first_rad: float | None = None,
 ) -> Trace:
-    """The motion of the last turn in about ``rows`` even steps of cam angle.
+    """The motion of the last turn in about ``rows`` even steps of cam angle: once it repeats, or of ``turns`` turns.
 
     ``given`` starts the valve and then each coil from a displacement (m), ``first_rad`` the cam from an angle.
     """
+    if turns is None:
+        turns = at_speed(train, rpm).turns
     every = max(1, steps_per_turn(train, rpm) // rows)
     steps = every * math.ceil(steps_per_turn(train, rpm) / every)
     table = np.zeros((steps // every + 1, 5 + sum(1 + s.masses for s in train.springs)))
@@ -159,5 +180,5 @@ class Energy:
 
 def energy(train: Train, rpm: float, turns: int = 1, step_s: float = STEP_S) -> Energy:
     """What went in and what is there; without damping or friction they balance."""
-    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s), 0, _NO_TRACE, _NOTHING, None)
+    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s))
     return Energy(*(float(out[i]) for i in (figures.ENERGY_START, figures.ENERGY_END, figures.CAM_WORK)))

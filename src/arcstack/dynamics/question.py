@@ -11,14 +11,18 @@ from arcstack.dynamics.model import Train
 from arcstack.dynamics.motion import AtSpeed
 from arcstack.dynamics.sweep import sweep
 
+FIRST_SPEEDS, FIRST_TURNS = 60, 2
+"""Speeds and turns of a first look."""
+
 
 @dataclass(frozen=True)
 class Run:
-    """One train over its speeds, upward, under a name of the asker's."""
+    """One train over its speeds, upward, under a name of the asker's; ``turns`` where it is not turned until steady."""
 
     name: str
     train: Train
     speeds: tuple[float, ...]
+    turns: int | None = None
 
 
 @dataclass(frozen=True)
@@ -32,12 +36,18 @@ class Question:
         """Speeds to be worked out, in all."""
         return sum(len(r.speeds) for r in self.runs)
 
+    def first_look(self) -> "Question":
+        """The first run alone, at few speeds and after two turns from rest: what can be said at once."""
+        run = self.runs[0]
+        every = max(len(run.speeds) // FIRST_SPEEDS, 1)
+        return Question((Run(run.name, run.train, run.speeds[::every], FIRST_TURNS),))
+
     @cached_property
     def key(self) -> str:
         digest = sha256()
         for run in self.runs:
             start, step, lift, _ = run.train.lobe
-            digest.update(run.name.encode())
+            digest.update(f"{run.name}|{run.turns}|".encode())
             for part in (np.array([start, step]), lift, run.train.constants, run.train.chains, np.array(run.speeds)):
                 digest.update(np.ascontiguousarray(part).tobytes())
         return digest.hexdigest()[:32]
@@ -48,6 +58,11 @@ class Answer:
     """The rows of each run, by its name."""
 
     rows: dict[str, list[AtSpeed]]
+
+    @property
+    def size(self) -> int:
+        """Speeds that it holds."""
+        return sum(len(rows) for rows in self.rows.values())
 
 
 def work_out(
@@ -62,6 +77,6 @@ def work_out(
             if done is not None:
                 done(start + n)
 
-        rows[run.name] = sweep(run.train, run.speeds, count, stopped)
+        rows[run.name] = sweep(run.train, run.speeds, count, stopped, run.turns)
         behind += len(run.speeds)
     return Answer(rows)

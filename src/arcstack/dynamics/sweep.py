@@ -1,5 +1,6 @@
 """An elastic train over a range of speeds: two at a time, countable and stoppable."""
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 
@@ -25,13 +26,24 @@ def speeds_rpm(lowest: float, highest: float, count: int = 60) -> list[float]:
     return [float(n) for n in np.round(np.linspace(lowest, highest, count))]
 
 
+def grid_rpm(lowest: float, highest: float, step: float) -> list[float]:
+    """Even speeds ``step`` apart, multiples of it, from ``lowest`` to the first at or past ``highest``.
+
+    >>> grid_rpm(2990.0, 3060.0, 25.0)
+    [3000.0, 3025.0, 3050.0, 3075.0]
+    """
+    first, last = math.ceil(lowest / step - 1e-9), math.ceil(highest / step - 1e-9)
+    return [step * n for n in range(first, last + 1)]
+
+
 def sweep(
     train: Train,
     speeds: Sequence[float],
     done: Callable[[int], None] | None = None,
     stopped: Callable[[], bool] | None = None,
+    turns: int | None = None,
 ) -> list[AtSpeed]:
-    """The train at each speed, in the order given.
+    """The train at each speed, in the order given: until it repeats, or after ``turns`` turns from rest.
 
     ``done`` is told after each speed how many are; ``stopped`` is asked before each. Raises ``Stopped``.
     """
@@ -41,7 +53,7 @@ def sweep(
     def one(rpm: float) -> AtSpeed:
         if stopped is not None and stopped():
             raise Stopped
-        return at_speed(train, rpm)
+        return at_speed(train, rpm, turns)
 
     with ThreadPoolExecutor(WORKERS) as pool:
         return list(_counted(pool.map(one, speeds), done))

@@ -18,11 +18,12 @@ def write_build(build: Build) -> str:
     return build.model_dump_json(indent=2) + "\n"
 
 
-def read_build(data: bytes | str) -> Build:
-    """The build in a JSON document.
+def read_build(data: bytes | str, kept: bool = False) -> Build:
+    """The build in a JSON document of this version or an earlier one.
 
-    Raises ``DocumentError``, with the line or the field, for anything that is not a whole, sound build of this
-    version: cut off, of another version, too long, nested without end, with figures that cannot be.
+    Raises ``DocumentError``, with the line or the field, for anything that is not a whole, sound build: cut off, of a
+    later version, too long, nested without end, with figures that cannot be. A document that was ``kept`` here was
+    looked through when it was taken in: figures that are known by now not to go together are told on its page.
     """
     if len(data) > LARGEST:
         raise DocumentError(f"this file is {len(data) / 1e6:.1f} MB long; a build has less than {LARGEST / 1e6:.0f} MB")
@@ -30,13 +31,14 @@ def read_build(data: bytes | str) -> Build:
     if not isinstance(raw, dict):
         raise DocumentError("this is JSON, but not a build: it should start with {")
     _check_kind(raw)
+    raw = _upgraded(raw)
     try:
         build = Build.model_validate_json(json.dumps(raw))
     except ValidationError as error:
         raise _worded(error) from error
     except (RecursionError, ValueError) as error:
         raise DocumentError("holds something that no build holds") from error
-    for path, message in problems(build):
+    for path, message in () if kept else problems(build):
         raise DocumentError(message, _place(path))
     _check_practice(build)
     return build
@@ -82,10 +84,20 @@ def _check_kind(raw: dict[str, Any]) -> None:
     if raw.get("format") != FORMAT:
         raise DocumentError(f"this is not a build document: its format is not “{FORMAT}”", "format")
     version = raw.get("version")
-    if version != VERSION or isinstance(version, bool):
+    if not isinstance(version, int) or isinstance(version, bool) or not 1 <= version <= VERSION:
         raise DocumentError(
-            f"this document is of version {str(version)[:20]}; this program reads version {VERSION}", "version"
+            f"this document is of version {str(version)[:20]}; this program reads version {VERSION} and earlier",
+            "version",
         )
+
+
+def _upgraded(raw: dict[str, Any]) -> dict[str, Any]:
+    """The document as this version writes it.
+
+    Version 1 had no *none* and no hand or instrument: what was empty stays not known, and what it called measured
+    counts as assumed until somebody says who took it with what.
+    """
+    return raw | {"version": VERSION}
 
 
 def _check_practice(build: Build) -> None:

@@ -3,7 +3,7 @@
 from typing import Any
 
 from arcstack.assess import Assessment
-from arcstack.checks import Figure, Limit, Verdict, steps
+from arcstack.checks import Figure, Limit, Verdict, Waiver, steps
 
 
 def verdicts(assessment: Assessment) -> list[dict[str, Any]]:
@@ -21,11 +21,24 @@ def _verdict(v: Verdict) -> dict[str, Any]:
         "band": list(v.figure.band) if v.figure and v.figure.band else None,
         "level": v.level.value,
         "evidence": v.evidence or None,
+        "measured_at": None if v.covered is None else {"places": v.covered[0], "of": v.covered[1] or None},
+        "at_least": bool(v.figure and v.figure.at_least),
+        "waived": [_waiver(w) for w in v.waivers],
         "weakest": None if v.figure is None else v.figure.weakest.value,
         "judges": v.judges,
         "missing": [{"path": m.path, "label": m.label} for m in v.missing],
         "note": v.note,
         "working": [] if v.figure is None else [_step(f) for f in steps(v.figure)],
+    }
+
+
+def _waiver(waiver: Waiver) -> dict[str, Any]:
+    return {
+        "hand": waiver.hand or None,
+        "at": waiver.at.isoformat() if waiver.at else None,
+        "reason": waiver.reason,
+        "practice_low": waiver.low,
+        "practice_high": waiver.high,
     }
 
 

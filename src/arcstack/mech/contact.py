@@ -1,13 +1,24 @@
 """Contact of lobe and follower: where it runs, how sharp it is, how hard it presses. mm, N, MPa."""
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
 from arcstack.mech.cam.law import Array
 
-STEEL_MODULUS_MPA = 210_000.0
-STEEL_POISSON = 0.3
+
+@dataclass(frozen=True)
+class Body:
+    """What a body in contact is made of: Young's modulus (MPa) and Poisson's ratio, typical of its kind."""
+
+    name: str
+    modulus_MPa: float
+    poisson: float
+
+
+STEEL = Body("steel", 210_000.0, 0.3)
+CHILLED_IRON = Body("chilled iron", 170_000.0, 0.26)
 
 
 def bucket_edge_margin_mm(
@@ -55,13 +66,13 @@ def relative_radius_mm(pitch_radius_mm: Array, follower_radius_mm: float) -> Arr
     return relative
 
 
-def effective_modulus_MPa(modulus_MPa: float = STEEL_MODULUS_MPA, poisson: float = STEEL_POISSON) -> float:
-    """E′ of two like bodies, 1/E′ = 2·(1−ν²)/E.
+def effective_modulus_MPa(one: Body = STEEL, other: Body = STEEL) -> float:
+    """E′ of two bodies, 1/E′ = (1−ν₁²)/E₁ + (1−ν₂²)/E₂. Source: Hertz.
 
-    >>> round(effective_modulus_MPa())
-    115385
+    >>> round(effective_modulus_MPa()), round(effective_modulus_MPa(STEEL, CHILLED_IRON))
+    (115385, 101867)
     """
-    return modulus_MPa / (2.0 * (1.0 - poisson**2))
+    return 1.0 / sum((1.0 - body.poisson**2) / body.modulus_MPa for body in (one, other))
 
 
 def hertz_line_MPa(
@@ -70,7 +81,7 @@ def hertz_line_MPa(
     radius_mm: Array | float,
     effective_modulus: float = effective_modulus_MPa(),
 ) -> Array:
-    """Peak pressure of a line contact of two like bodies: p = √(F·E′/(π·w·R)).
+    """Peak pressure of a line contact of two bodies: p = √(F·E′/(π·w·R)).
 
     R is the relative radius, that of the lobe where the other is flat. Zero force gives none; a radius at or below
     zero gives nan, for it cannot be ground.

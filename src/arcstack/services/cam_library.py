@@ -1,5 +1,6 @@
 """Cams kept by own names, used in several builds, changed only after asking."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import uuid4
 
@@ -7,7 +8,7 @@ from arcstack.build import Build, set_cam
 from arcstack.build.parts import Cam
 from arcstack.errors import FieldError
 from arcstack.services.workshop import Who, Workshop
-from arcstack.store import CamRow, Cams, Database
+from arcstack.store import Builds, CamRow, Cams, Database, Session
 
 
 @dataclass(frozen=True)
@@ -55,26 +56,46 @@ class CamLibrary:
             found = Cams(session).named(name)
             return _kept(found) if found else None
 
-    def keep(self, name: str, cam: Cam, who: Who, also: list[Use] | None = None) -> Kept:
-        """Keep a cam under a name, or change the one of that name; ``also`` are builds that take the change too.
+    def keep(
+        self, name: str, cam: Cam, who: Who, also: Sequence[Use] = (), carried_by: tuple[int, int, str] | None = None
+    ) -> Kept:
+        """Keep a cam under a name, or change the one of that name, in one piece of work: all of it, or nothing.
 
-        Raises ``FieldError`` for a name that is none.
+        ``also`` are builds that take the change too, ``carried_by`` is the build, revision and side that it was kept
+        from. Raises ``FieldError`` for a name that is none, ``NameTaken`` where another hand gave it in the same
+        moment, ``StaleRevision`` where one of the builds was changed meanwhile.
         """
         name = " ".join(name.split())
         if not name or len(name) > 80 or not name.isprintable():
             raise FieldError("cam.name", "Give the cam a name of at most 80 characters.")
-        held = self.named(name)
+        with self.database.session(writes=True) as session:
+            row = self.put(session, name, cam, who)
+            cam = _kept(row).cam
+            if carried_by is not None:
+                build_id, base, side = carried_by
+                self._carry(session, build_id, base, side, cam, who, f"Cam kept, {side}")
+            for use in also:
+                self._carry(session, use.build_id, None, use.side, cam, who, f"Kept cam {name} changed, {use.side}")
+        return _kept(row)
+
+    def put(self, session: Session, name: str, cam: Cam, who: Who) -> CamRow:
+        """Keep a cam within a unit of work that does more."""
+        held = Cams(session).named(name)
         key = held.key if held else uuid4().hex
         cam = cam.model_copy(update={"kept": key})
-        kind = f"measured, {len(cam.curve.cam_rad)} readings" if cam.curve else "card"
+        kind = f"{len(cam.curve.cam_rad)} readings" if cam.curve else "card"
         row = CamRow(key, name, f"{kind}, kept by {who.name}", who.now(), cam.model_dump_json())
-        with self.database.session() as session:
-            Cams(session).put(row)
-        for use in also or []:
-            current = self.workshop.open(use.build_id)
-            changed = set_cam(current.build, use.side, cam)
-            self.workshop.save(use.build_id, current.revision, changed, who, f"Kept cam {name} changed, {use.side}")
-        return _kept(row)
+        Cams(session).put(row)
+        return row
+
+    def _carry(
+        self, session: Session, build_id: int, base: int | None, side: str, cam: Cam, who: Who, reason: str
+    ) -> None:
+        """Put a cam on a side of a build, on top of ``base``, or of its newest revision."""
+        builds = Builds(session)
+        base = builds.row(build_id).head if base is None else base
+        build = self.workshop.read(session, build_id, base)
+        self.workshop.append(session, build_id, base, set_cam(build, side, cam), who, reason)
 
     def use(self, key: str, build: Build, side: str) -> Build:
         """The build with a kept cam on one side. Raises ``NotFound``."""

@@ -11,8 +11,8 @@ from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.dynamics.sweep import Stopped
 
-KEPT = 200
-"""Answers kept; the least used goes first."""
+KEPT_SPEEDS = 120_000
+"""Speeds of answers kept, in all (some 250 bytes each); the least used answer goes first."""
 
 PATIENCE_S = 8.0
 """A question that nobody has asked for in so long is dropped: its page is gone, or its build has moved on."""
@@ -31,6 +31,7 @@ class State(StrEnum):
 class _Job:
     question: Question
     stop: Event
+    first: Answer | None = None
     state: State = State.WAITING
     behind: int = 0
     told: str = ""
@@ -42,12 +43,16 @@ class _Job:
 
 @dataclass(frozen=True)
 class Progress:
-    """How far a question is: speeds behind, of how many; ``told`` is why it failed."""
+    """How far a question is: speeds behind, of how many.
+
+    ``told`` is why it failed, ``first`` what a first look gave.
+    """
 
     state: State
     behind: int
     size: int
     told: str = ""
+    first: Answer | None = None
 
 
 class Sweeps:
@@ -56,6 +61,7 @@ class Sweeps:
     def __init__(self) -> None:
         self._lock = Lock()
         self._answers: OrderedDict[str, Answer] = OrderedDict()
+        self._kept = 0
         self._jobs: dict[str, _Job] = {}
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="sweep")
 
@@ -88,7 +94,7 @@ class Sweeps:
             state = job.state
             if state in (State.WAITING, State.RUNNING) and not warm.ready():
                 state = State.PREPARING
-            return Progress(state, job.behind, question.size, job.told)
+            return Progress(state, job.behind, question.size, job.told, job.first)
 
     def stop(self, question: Question) -> None:
         """Stop working on a question; what others wait for goes on."""
@@ -108,8 +114,12 @@ class Sweeps:
         def count(behind: int) -> None:
             job.behind = behind
 
+        def dropped() -> bool:
+            return job.stop.is_set() or job.forsaken()
+
         try:
-            found = work_out(job.question, count, lambda: job.stop.is_set() or job.forsaken())
+            job.first = work_out(job.question.first_look(), None, dropped)
+            found = work_out(job.question, count, dropped)
         except Stopped:
             self._drop(job)
             return
@@ -126,7 +136,10 @@ class Sweeps:
 
     def _keep(self, question: Question, found: Answer) -> None:
         with self._lock:
+            if question.key not in self._answers:
+                self._kept += found.size
             self._answers[question.key] = found
             self._jobs.pop(question.key, None)
-            while len(self._answers) > KEPT:
-                self._answers.popitem(last=False)
+            while self._kept > KEPT_SPEEDS and len(self._answers) > 1:
+                _, gone = self._answers.popitem(last=False)
+                self._kept -= gone.size

@@ -21,13 +21,14 @@ class BuildRow:
 
 @dataclass(frozen=True)
 class RevisionRow:
-    """A revision; ``document`` is its JSON text."""
+    """A revision: ``document`` is its JSON text, ``act`` what made it: ``change``, a step ``back`` or ``forward``."""
 
     number: int
     at: datetime
     author: str
     reason: str
     document: str
+    act: str = "change"
 
 
 class Builds:
@@ -61,7 +62,13 @@ class Builds:
     def _add_revision(self, build_id: int, r: RevisionRow) -> None:
         self.session.add(
             RevisionTable(
-                build_id=build_id, number=r.number, at=r.at, author=r.author, reason=r.reason, document=r.document
+                build_id=build_id,
+                number=r.number,
+                at=r.at,
+                author=r.author,
+                reason=r.reason,
+                document=r.document,
+                act=r.act,
             )
         )
 
@@ -98,12 +105,14 @@ class Builds:
         )
         return [_revision_row(r) for r in rows]
 
-    def reasons(self, build_id: int) -> dict[int, str]:
-        """Why each revision of a build was made, by number; the documents stay where they are."""
+    def acts(self, build_id: int) -> list[tuple[int, str]]:
+        """What each revision of a build was made by, first to last; the documents stay where they are."""
         rows = self.session.execute(
-            select(RevisionTable.number, RevisionTable.reason).where(RevisionTable.build_id == build_id)
+            select(RevisionTable.number, RevisionTable.act)
+            .where(RevisionTable.build_id == build_id)
+            .order_by(RevisionTable.number)
         )
-        return {number: reason for number, reason in rows}
+        return [(number, act) for number, act in rows]
 
 
 def _build_row(r: BuildTable) -> BuildRow:
@@ -111,4 +120,4 @@ def _build_row(r: BuildTable) -> BuildRow:
 
 
 def _revision_row(r: RevisionTable) -> RevisionRow:
-    return RevisionRow(r.number, r.at, r.author, r.reason, r.document)
+    return RevisionRow(r.number, r.at, r.author, r.reason, r.document, r.act)

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import delete, func, or_, select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from arcstack.errors import NotFound
+from arcstack.errors import NameTaken, NotFound
 from arcstack.store.tables import BuildTable, CamTable, RevisionTable
 
 
@@ -43,12 +44,16 @@ class Cams:
         return _row(found) if found else None
 
     def put(self, row: CamRow) -> None:
-        """Add a cam, or change the one that has its key."""
+        """Add a cam, or change the one that has its key. Raises ``NameTaken`` for a name that another cam has."""
         found = self.session.scalar(select(CamTable).where(CamTable.key == row.key))
         if found is None:
             found = CamTable(key=row.key)
             self.session.add(found)
         found.name, found.origin, found.changed, found.document = row.name, row.origin, row.changed, row.document
+        try:
+            self.session.flush()
+        except IntegrityError as error:
+            raise NameTaken(f"A cam called {row.name} was kept in the same moment; look again.") from error
 
     def remove(self, key: str) -> None:
         self.session.execute(delete(CamTable).where(CamTable.key == key))

@@ -45,4 +45,5 @@ class RevisionTable(Base):
     at: Mapped[datetime]
     author: Mapped[str] = mapped_column(String(80))
     reason: Mapped[str] = mapped_column(String(200))
+    act: Mapped[str] = mapped_column(String(8), server_default="change")
     document: Mapped[str] = mapped_column(Text)

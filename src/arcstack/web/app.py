@@ -1,23 +1,28 @@
 """The application, put together."""
 
+import os
 import re
 import secrets
 from datetime import UTC, timedelta
 from pathlib import Path
 
-from flask import Flask, Response, render_template, request
+from flask import Flask, Response, g, has_request_context, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from markupsafe import Markup, escape
 from werkzeug.exceptions import HTTPException, SecurityError
 
-from arcstack.checks import Level, judge
-from arcstack.errors import NotFound
+from arcstack.assess.assessment import level
+from arcstack.checks import Level
+from arcstack.errors import NotFound, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Sweeps, Workshop
-from arcstack.store import Database
+from arcstack.store import Database, own_folder
+from arcstack.store.trouble import worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, show
 from arcstack.web import links, marks
+from arcstack.web.asked import Number
 from arcstack.web.pages import (
+    answers,
     boost,
     cams,
     control,
@@ -30,7 +35,7 @@ from arcstack.web.pages import (
     whatif,
     workshop,
 )
-from arcstack.web.session import current_system
+from arcstack.web.session import current_sitting, current_system, current_who
 
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; "
@@ -42,6 +47,7 @@ POLICY = (
 def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
     """The application over the workshop kept in folder ``data``."""
     app = Flask(__name__)
+    app.url_map.converters["int"] = Number
     app.config.update(
         SECRET_KEY=_secret(data),
         TESTING=testing,
@@ -56,8 +62,9 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     )
     CSRFProtect(app)
     app.extensions["sweeps"] = sweeps or Sweeps()
-    app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"))
-    for page in (workshop, stages, editing, revisions, practice, curve, whatif, cams, springs, control, boost):
+    app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
+    pages = (workshop, stages, editing, answers, revisions, practice, curve, whatif, cams, springs, control, boost)
+    for page in pages:
         app.register_blueprint(page.blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(
@@ -69,10 +76,13 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))
     app.jinja_env.filters["as_fine"] = lambda value, system: str(show(value, FINE_LENGTH, system))
     app.jinja_env.filters["gain"] = _gain
-    app.jinja_env.filters["judged"] = lambda limit, figure: judge(figure.value, limit)
-    app.context_processor(lambda: {"system": current_system()})
+    app.jinja_env.filters["judged"] = lambda limit, figure: level(figure, limit)
+    app.context_processor(
+        lambda: {"system": current_system(), "sitting": current_sitting(), "hand": current_who().name}
+    )
     app.after_request(_guard)
     app.register_error_handler(NotFound, _not_found)
+    app.register_error_handler(StoreError, _no_store)
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
     return app
@@ -88,14 +98,35 @@ def _gain(value: float) -> str:
     return f"{round(value):+,d}".replace("-", "−") if round(value) else "no change"
 
 
+KEY_BYTES = 32
+
+
 def _secret(data: Path) -> bytes:
-    """The key that signs cookies: made once, kept beside the database, readable by its owner only."""
-    data.mkdir(parents=True, exist_ok=True)
+    """The key that signs cookies: made once, put in place whole, readable by its owner only.
+
+    One that was cut off or emptied is made anew; the browsers' units and names are then asked for again.
+    """
     path = data / "secret.key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_bytes(secrets.token_bytes(32))
-    return path.read_bytes()
+    with worded(path):
+        own_folder(data)
+        if path.exists() and len(key := path.read_bytes()) >= KEY_BYTES:
+            return key
+        half = data / f"secret.key.{os.getpid()}"
+        half.touch(mode=0o600)
+        half.write_bytes(secrets.token_bytes(KEY_BYTES))
+        half.replace(path)
+        return path.read_bytes()
+
+
+def _saved(number: int) -> None:
+    """A revision is on the disk: whatever fails from now on must not say that nothing was stored."""
+    if has_request_context():
+        g.saved = number
+
+
+def _stored() -> int | None:
+    number: int | None = g.get("saved")
+    return number
 
 
 def _guard(response: Response) -> Response:
@@ -107,24 +138,31 @@ def _guard(response: Response) -> Response:
     return response
 
 
-def _told(title: str, message: str, code: int) -> tuple[str, int]:
-    if request.headers.get("HX-Request"):
-        return render_template("parts/notice.html", title=title, message=message), code
-    return render_template("layout/error.html", title=title, message=message), code
+def _told(title: str, message: str, code: int) -> tuple[str, int, dict[str, str]]:
+    template = "parts/told.html" if request.headers.get("HX-Request") else "layout/error.html"
+    headers = {"X-Stored": str(_stored())} if _stored() is not None else {}
+    return render_template(template, title=title, message=message), code, headers
 
 
-def _not_found(error: NotFound) -> tuple[str, int]:
+Told = tuple[str, int, dict[str, str]]
+
+
+def _no_store(error: StoreError) -> Told:
+    return _told("The workshop's file", str(error), 503)
+
+
+def _not_found(error: NotFound) -> Told:
     return _told("Not here", str(error), 404)
 
 
-def _expired(_error: CSRFError) -> tuple[str, int]:
+def _expired(_error: CSRFError) -> Told:
     return _told("This page is too old", "Reload the page and do it again; nothing was stored.", 400)
 
 
-def _refused(error: HTTPException) -> tuple[str, int]:
+def _refused(error: HTTPException) -> Told:
     if isinstance(error, SecurityError):
         # no address can be built for a host that is not ours, so no page either
-        return "Arc Stack answers on this machine only, as 127.0.0.1 or localhost.", 400
+        return "Arc Stack answers on this machine only, as 127.0.0.1 or localhost.", 400, {}
     words = {
         404: ("Not here", "There is no such page."),
         405: ("Not this way", "That address takes no such request."),
@@ -132,5 +170,8 @@ def _refused(error: HTTPException) -> tuple[str, int]:
         500: ("Something broke", "Nothing of this change was stored; what was saved before is safe."),
     }
     code = error.code or 500
+    if (number := _stored()) is not None:
+        # the change is on the disk; only what was to be shown of it failed
+        return _told("Saved", f"Saved as revision {number}; this page could not be drawn. Reload it.", code)
     title, message = words.get(code, ("Refused", "That request could not be read. Nothing was stored."))
     return _told(title, message, code)

@@ -32,6 +32,18 @@ def undo(build_id: int) -> str:
     return url_for("editing.undo", build_id=build_id)
 
 
+def redo(build_id: int) -> str:
+    return url_for("editing.redo", build_id=build_id)
+
+
+def sitting() -> str:
+    return url_for("workshop.sitting")
+
+
+def answer(build_id: int) -> str:
+    return url_for("answers.say", build_id=build_id)
+
+
 def working(build_id: int, side: str, name: str) -> str:
     return url_for("stages.working", build_id=build_id, side=side, name=name)
 

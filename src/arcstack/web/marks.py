@@ -11,6 +11,7 @@ _SHAPES = {
     Level.TIGHT: '<path d="M9 2 16.5 15.5H1.5Z"/>',
     Level.FAIL: '<path d="M2.5 2.5H15.5V15.5H2.5Z"/><path class="bar" d="M4.5 13.5 13.5 4.5"/>',
     Level.OPEN: '<circle cx="9" cy="9" r="6"/>',
+    Level.WAIVED: '<circle cx="9" cy="9" r="6.5"/><path class="bar" d="M2.5 9H15.5"/>',
 }
 
 

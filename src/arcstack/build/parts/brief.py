@@ -10,7 +10,6 @@ from arcstack.checks import Evidence
 from arcstack.units import COUNT, GAUGE_PRESSURE, LENGTH, RATIO, SPEED
 
 ASSUMED = Evidence.ASSUMED
-MEASURED = Evidence.MEASURED
 
 
 class Use(StrEnum):
@@ -44,21 +43,21 @@ class Brief(Part):
         Entry | None, Quantity("Usual speed", SPEED, 500, 20000, "Where it spends its life.", ASSUMED)
     ] = None
     peak_speed: Annotated[Entry | None, Quantity("Peak power speed", SPEED, 1000, 20000, "", ASSUMED)] = None
-    limiter: Annotated[Entry | None, Quantity("Limiter", SPEED, 1000, 20000)] = None
+    limiter: Annotated[Entry | None, Quantity("Limiter", SPEED, 1000, 20000, "", ASSUMED)] = None
     overspeed: Annotated[
         Entry | None, Quantity("Overspeed", SPEED, 1000, 22000, "Reached on a missed shift.", ASSUMED)
     ] = None
-    boost: Annotated[Entry | None, Quantity("Boost, gauge", GAUGE_PRESSURE, 0, 6)] = None
+    boost: Annotated[Entry | None, Quantity("Boost, gauge", GAUGE_PRESSURE, 0, 6, "", ASSUMED)] = None
     back_pressure: Annotated[
-        Entry | None, Quantity("Back pressure, mean gauge", GAUGE_PRESSURE, 0, 10, "Before the turbine.", MEASURED)
+        Entry | None, Quantity("Back pressure, mean gauge", GAUGE_PRESSURE, 0, 10, "Before the turbine.", ASSUMED)
     ] = None
     pulse_peak: Annotated[
         Entry | None,
-        Quantity("Exhaust pulse peak, gauge", GAUGE_PRESSURE, 0, 20, "Left empty, it is assumed.", MEASURED),
+        Quantity("Exhaust pulse peak, gauge", GAUGE_PRESSURE, 0, 20, "Left empty, it is assumed.", ASSUMED),
     ] = None
     opening_pressure: Annotated[
         Entry | None,
-        Quantity("Cylinder as exhaust opens, gauge", GAUGE_PRESSURE, 0, 30, "Left empty, it is assumed.", MEASURED),
+        Quantity("Cylinder as exhaust opens, gauge", GAUGE_PRESSURE, 0, 30, "Left empty, it is assumed.", ASSUMED),
     ] = None
     back_pressure_ratio: Annotated[
         Entry | None,
@@ -73,7 +72,9 @@ class Engine(Part):
     rod: Annotated[Entry | None, Quantity("Rod, centre to centre", LENGTH, 40, 350)] = None
     pin_offset: Annotated[
         Entry | None,
-        Quantity("Pin offset", LENGTH, -5, 5, "+ toward the side the crank turns to after TDC. Empty is none."),
+        Quantity(
+            "Pin offset", LENGTH, -5, 5, "+ toward the side the crank turns to after TDC.", none="pin in the middle"
+        ),
     ] = None
     rod_material: Annotated[RodMaterial, Choice("Rods")] = RodMaterial.STEEL
     cylinders: Annotated[Entry | None, Quantity("Cylinders", COUNT, 1, 16)] = None
@@ -81,7 +82,7 @@ class Engine(Part):
     follower: Annotated[FollowerKind, Choice("Follower")] = FollowerKind.BUCKET
     deck: Annotated[
         Entry | None,
-        Quantity("Deck clearance", LENGTH, -3, 10, "Crown below the deck at TDC; − when it stands proud.", MEASURED),
+        Quantity("Deck clearance", LENGTH, -3, 10, "Crown below the deck at TDC; − when it stands proud.", ASSUMED),
     ] = None
     gasket: Annotated[Entry | None, Quantity("Gasket, crushed", LENGTH, 0, 5)] = None
     valve_spacing: Annotated[
@@ -92,7 +93,7 @@ class Engine(Part):
             15,
             90,
             "Valves closed, across the cylinder, a facing pair.",
-            MEASURED,
+            ASSUMED,
         ),
     ] = None
     sprocket_teeth: Annotated[Entry | None, Quantity("Cam sprocket teeth", COUNT, 10, 120)] = None
@@ -108,6 +109,7 @@ class Engine(Part):
             0,
             5,
             "Head and block together, after the drop, deck or recess was taken.",
-            MEASURED,
+            ASSUMED,
+            none="nothing cut since",
         ),
     ] = None

@@ -8,14 +8,14 @@ from typing import Annotated
 from pydantic import Field, StringConstraints, model_validator
 from pydantic import FiniteFloat as Finite
 
-from arcstack.build.entry import Entry, Quantity
+from arcstack.build.entry import Entry, Printable, Quantity, Sitting
 from arcstack.build.parts.base import Part
 from arcstack.build.words import Choice, Words
 from arcstack.checks import Evidence
 from arcstack.units import ANGLE, LENGTH, RATIO
 
 DEG = math.pi / 180.0
-MEASURED = Evidence.MEASURED
+ASSUMED = Evidence.ASSUMED
 
 
 Angles = Annotated[tuple[Finite, ...], Field(min_length=12, max_length=5000)]
@@ -38,14 +38,15 @@ class Hand(StrEnum):
 
 
 class MeasuredCurve(Part):
-    """A lift table as it was taken: cam angles (rad) on its own axis, lift from the base circle (mm)."""
+    """A lift table as it was taken: cam angles (rad) on its own axis, lift from the base circle (mm), and by whom."""
 
-    origin: Annotated[str, StringConstraints(max_length=80)] = ""
+    origin: Annotated[str, StringConstraints(max_length=80), Printable] = ""
     place: Place = Place.LOBE
     cam_rad: Angles
     lift_mm: Angles
     resolution_mm: Annotated[Finite, Field(ge=0, le=1)] = 0.0
     noise_mm: Annotated[Finite, Field(ge=0, le=5)] = 0.0
+    by: Sitting | None = None
 
     @model_validator(mode="after")
     def _one_lobe(self) -> "MeasuredCurve":
@@ -68,10 +69,12 @@ class Duration(Part):
 class Cam(Part):
     kept: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
     code: Annotated[str, Words("Cam")] = ""
-    lobe_lift: Annotated[Entry | None, Quantity("Lobe lift", LENGTH, 1, 20, "Lobe height less base circle.")] = None
+    lobe_lift: Annotated[
+        Entry | None, Quantity("Lobe lift", LENGTH, 1, 20, "Lobe height less base circle.", each=True)
+    ] = None
     valve_lift: Annotated[
         Entry | None,
-        Quantity("Valve lift, before lash", LENGTH, 1, 25, "As printed: lobe × the ratio the card assumed."),
+        Quantity("Valve lift, before lash", LENGTH, 1, 25, "As printed: lobe × the ratio the card assumed.", each=True),
     ] = None
     duration_1: Duration = Duration()
     duration_2: Duration = Duration()
@@ -85,7 +88,9 @@ class Cam(Part):
     ] = CentrelineMeans.MIDDLE
     peak_offset: Annotated[
         Entry | None,
-        Quantity("Maximum lift after centreline", ANGLE, -30 * DEG, 30 * DEG, "Crank degrees; empty is symmetric."),
+        Quantity(
+            "Maximum lift after centreline", ANGLE, -30 * DEG, 30 * DEG, "Crank degrees.", none="alike on both flanks"
+        ),
     ] = None
     tdc_event: Annotated[
         Entry | None, Quantity("Event by TDC", ANGLE, -60 * DEG, 120 * DEG, "Intake opens BTDC · exhaust closes ATDC.")
@@ -95,18 +100,28 @@ class Cam(Part):
     ] = None
     event_lift: Annotated[Entry | None, Quantity("Events taken at lift", LENGTH, 0.02, 10)] = None
     event_place: Annotated[Place, Choice("At")] = Place.LOBE
-    lash: Annotated[Entry | None, Quantity("Lash, at the valve", LENGTH, 0, 1.5)] = None
+    lash: Annotated[Entry | None, Quantity("Lash, at the valve", LENGTH, 0, 1.5, each=True)] = None
     lash_hot: Annotated[Entry | None, Quantity("Lash, hot", LENGTH, 0, 1.5, "For the events when hot.")] = None
-    lobe_width: Annotated[Entry | None, Quantity("Lobe width", LENGTH, 4, 40, "Along the shaft.", MEASURED)] = None
+    lobe_width: Annotated[Entry | None, Quantity("Lobe width", LENGTH, 4, 40, "Along the shaft.", each=True)] = None
     curve: MeasuredCurve | None = None
+    curve_lash: Annotated[
+        Entry | None,
+        Quantity(
+            "Lash the table was read with", LENGTH, 0, 1.5, "Of a table taken at the valve.", ASSUMED,
+            none="read with the lash taken up",
+        ),
+    ] = None  # fmt: skip
     hand: Annotated[Hand, Choice("Smoothing", "How strong a hand the smoothing has on a measured curve.")] = Hand.USUAL
-    base_circle: Annotated[Entry | None, Quantity("Base circle diameter", LENGTH, 15, 80)] = None
+    base_circle: Annotated[Entry | None, Quantity("Base circle diameter", LENGTH, 15, 80, each=True)] = None
     ratio: Annotated[
-        Entry | None, Quantity("Ratio fitted", RATIO, 0.8, 2.5, "Valve lift ÷ lobe lift. A bucket is 1.", MEASURED)
+        Entry | None,
+        Quantity("Ratio fitted", RATIO, 0.8, 2.5, "Valve lift ÷ lobe lift. A bucket is 1.", ASSUMED, each=True),
     ] = None
     phaser_advance: Annotated[
-        Entry | None, Quantity("Phaser, advance", ANGLE, 0, 80 * DEG, "From parked, crank degrees.")
+        Entry | None,
+        Quantity("Phaser, advance", ANGLE, 0, 80 * DEG, "From parked, crank degrees.", none="it does not advance"),
     ] = None
     phaser_retard: Annotated[
-        Entry | None, Quantity("Phaser, retard", ANGLE, 0, 80 * DEG, "From parked, crank degrees.")
+        Entry | None,
+        Quantity("Phaser, retard", ANGLE, 0, 80 * DEG, "From parked, crank degrees.", none="it does not retard"),
     ] = None

@@ -9,21 +9,27 @@ from arcstack.checks import Evidence
 from arcstack.units import ANGLE, LENGTH
 
 DEG = math.pi / 180.0
-MEASURED = Evidence.MEASURED
+ASSUMED = Evidence.ASSUMED
 
 
 class Clearance(Part):
-    valve_angle: Annotated[Entry | None, Quantity("Valve angle", ANGLE, 0, 50 * DEG, "Valve to cylinder axis.")] = None
+    valve_angle: Annotated[
+        Entry | None, Quantity("Valve angle", ANGLE, 0, 50 * DEG, "Valve to cylinder axis.", ASSUMED)
+    ] = None
     drop_at_tdc: Annotated[
         Entry | None,
-        Quantity("Drop at TDC", LENGTH, 0.2, 30, "How far the valve can be pushed by hand at TDC.", MEASURED),
+        Quantity("Drop at TDC", LENGTH, 0.2, 30, "How far the valve can be pushed by hand at TDC.", ASSUMED, each=True),
     ] = None
     recess: Annotated[
         Entry | None,
         Quantity(
-            "Valve above head face", LENGTH, -5, 25, "Lowest edge of the closed valve, along the cylinder.", MEASURED
+            "Valve above head face", LENGTH, -5, 25, "Lowest edge of the closed valve, along the cylinder.", ASSUMED,
+            each=True,
         ),
-    ] = None
+    ] = None  # fmt: skip
     pocket: Annotated[
-        Entry | None, Quantity("Pocket depth", LENGTH, 0, 20, "In the crown, along the cylinder.", MEASURED)
+        Entry | None,
+        Quantity(
+            "Pocket depth", LENGTH, 0, 20, "In the crown, along the cylinder.", ASSUMED, none="flat crown", each=True
+        ),
     ] = None

@@ -5,10 +5,11 @@ from typing import Annotated
 
 from pydantic import StringConstraints
 
-from arcstack.build.entry import Entry, Quantity
+from arcstack.build.entry import Entry, Quantity, Sitting
 from arcstack.build.load_table import LONGEST_TABLE, read_load_table
 from arcstack.build.parts.base import Part
 from arcstack.build.words import Choice, Words
+from arcstack.checks import Evidence
 from arcstack.units import FORCE, LENGTH, MASS, RATE, RATIO
 
 
@@ -37,11 +38,20 @@ class Damping(StrEnum):
 
 
 class TableFrom(StrEnum):
+    """Where a table of figures comes from."""
+
     MEASURED = "measured"
     PRINTED = "printed"
+    ASSUMED = "assumed"
+
+    @property
+    def evidence(self) -> Evidence:
+        return Evidence(self.value)
 
 
 class Spring(Part):
+    at_every_valve = True
+
     code: Annotated[str, Words("Part")] = ""
     shape: Annotated[Shape, Choice("Shape", "Conical and beehive springs stiffen: two loads mislead.")] = (
         Shape.CYLINDRICAL
@@ -60,13 +70,17 @@ class Spring(Part):
             "Height and load, as 36 334; 31 490; 26 662. Bare numbers are mm and N; “in lbf;” first changes that.",
             read_load_table,
             LONGEST_TABLE,
+            origin="table_from",
         ),
     ] = ""
-    table_from: Annotated[TableFrom, Choice("Table is")] = TableFrom.MEASURED
+    table_from: Annotated[TableFrom, Choice("Table is")] = TableFrom.PRINTED
+    table_by: Sitting | None = None
     solid: Annotated[
         Entry | None, Quantity("Solid height", LENGTH, 5, 70, "Measure it: printed ones are often wrong.")
     ] = None
-    mass: Annotated[Entry | None, Quantity("Spring mass", MASS, 0.002, 0.3)] = None
+    mass: Annotated[Entry | None, Quantity("Spring mass", MASS, 0.002, 0.3, none="weighed with the other spring")] = (
+        None
+    )
     outside: Annotated[Entry | None, Quantity("Outside diameter", LENGTH, 8, 60)] = None
     outside_top: Annotated[
         Entry | None, Quantity("Outside diameter, top", LENGTH, 8, 60, "Of a conical or beehive spring.")
@@ -79,6 +93,8 @@ class Spring(Part):
 
 class SpringPack(Part):
     """What holds one valve: one spring, two, or one figure for the pair; and what damps them."""
+
+    at_every_valve = True
 
     pack: Annotated[Pack, Choice("Springs", "Assembled: one load figure for the pair, at the outer's height.")] = (
         Pack.DUAL
@@ -105,4 +121,8 @@ class Candidate(SpringPack):
     retainer_step: Annotated[
         Entry | None, Quantity("Its retainer's step", LENGTH, -2, 6, "Where it needs its own. Empty keeps the fitted.")
     ] = None
+    retainer_offset: Annotated[
+        Entry | None,
+        Quantity("Its retainer's offset", LENGTH, -4, 4, "+ raises it. Empty keeps the fitted.", none="standard"),
+    ] = None  # fmt: skip
     retainer_mass: Annotated[Entry | None, Quantity("Its retainer's mass", MASS, 0.001, 0.1)] = None

@@ -98,7 +98,36 @@ def open_shapes(
     Shapes that a flat follower could not have ground (with ``base_radius_mm``, no negative radius) are left out.
     They span what the card leaves open; the estimated lobe itself lies among them.
     """
-    return list(_open_shapes(peak_mm, tuple(durations), lash_at_lobe_mm, base_radius_mm))
+    found = _spanned(peak_mm, tuple(durations), lash_at_lobe_mm, base_radius_mm)
+    return [lobe for lobe in found if lobe is not None]
+
+
+def open_asymmetric(
+    peak_mm: float,
+    durations: Sequence[CardDuration],
+    lash_at_lobe_mm: float,
+    base_radius_mm: float | None,
+    nose_after_centre_rad: float,
+) -> list[SymmetricLobe | AsymmetricLobe]:
+    """As ``open_shapes``, of a lobe whose nose lies off the middle of each duration: both flanks of one shape."""
+    if nose_after_centre_rad == 0.0:
+        return list(open_shapes(peak_mm, durations, lash_at_lobe_mm, base_radius_mm))
+    shift = 2.0 * nose_after_centre_rad
+    flanks = [
+        _spanned(
+            peak_mm,
+            tuple(replace(d, duration_rad=d.duration_rad + s) for d in durations),
+            lash_at_lobe_mm,
+            base_radius_mm,
+        )
+        for s in (shift, -shift)
+    ]
+    return [AsymmetricLobe(a, b) for a, b in zip(*flanks, strict=True) if a is not None and b is not None]
+
+
+def usual_ramp_mm_per_rad(ratio: float) -> float:
+    """Speed of a usual ramp at the valve, mm per cam radian."""
+    return _USUAL_RAMP_VELOCITY * ratio
 
 
 _SPAN = (
@@ -111,34 +140,43 @@ _SPAN = (
 
 
 @lru_cache(maxsize=128)
-def _open_shapes(
+def _spanned(
     peak_mm: float, durations: tuple[CardDuration, ...], lash: float, base_radius_mm: float | None
-) -> tuple[SymmetricLobe, ...]:
+) -> tuple[SymmetricLobe | None, ...]:
+    """For each of ``_SPAN`` the lobe, or None where it cannot be."""
     lifts = np.array([d.lift_mm for d in durations])
     wanted = np.array([d.duration_rad for d in durations])
     usual = _estimated(peak_mm, durations, lash)
     free: tuple[str, ...] = ("beta",) if len(durations) == 1 else ("beta", "ramp_height")
-    found = []
+    found: list[SymmetricLobe | None] = []
     for power, velocity in _SPAN if len(durations) < 3 else ():
         start = _Shape(usual.flank.beta_rad, power, velocity, usual.ramp.height_mm)
         shape = _solve(peak_mm, start, free, lifts, wanted)
-        if shape is None or not _smooth(shape.lobe(peak_mm)):
-            continue
-        lobe = shape.lobe(peak_mm)
-        if base_radius_mm is None or flat_follower_min_radius_mm(lobe, base_radius_mm) > 0.0:
-            found.append(lobe)
+        lobe = shape.lobe(peak_mm) if shape is not None else None
+        ground = lobe is not None and (
+            base_radius_mm is None or flat_follower_min_radius_mm(lobe, base_radius_mm) > 0.0
+        )
+        found.append(lobe if lobe is not None and ground and _smooth(lobe) else None)
     return tuple(found)
 
 
-@lru_cache(maxsize=256)
 def _estimated(peak_mm: float, durations: tuple[CardDuration, ...], lash: float) -> SymmetricLobe:
+    found = _found(peak_mm, durations, lash)
+    if isinstance(found, str):
+        raise CurveConflict(found)
+    return found
+
+
+@lru_cache(maxsize=256)
+def _found(peak_mm: float, durations: tuple[CardDuration, ...], lash: float) -> SymmetricLobe | str:
+    """The lobe, or why there is none: a card that contradicts itself is looked through once, like any other."""
     if not durations:
         raise ValueError("a curve needs at least one duration")
-    _check_order(peak_mm, durations)
-    found = _fit(peak_mm, durations, lash)
-    if found is None:
-        raise CurveConflict(_explain(peak_mm, durations, lash))
-    return found
+    try:
+        _check_order(peak_mm, durations)
+    except CurveConflict as conflict:
+        return str(conflict)
+    return _fit(peak_mm, durations, lash) or _explain(peak_mm, durations, lash)
 
 
 def _check_order(peak_mm: float, durations: Sequence[CardDuration]) -> None:

@@ -191,3 +191,33 @@ class WidenedLaw:
 
     def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
         return self.law.evaluate(np.asarray(cam_rad, dtype=np.float64) / self.factor, order) / self.factor**order
+
+
+@dataclass(frozen=True)
+class LashLaw:
+    """Lift before lash of a table that was read at the valve with its lash set: what was read, and the lash.
+
+    Where the valve had not moved nothing was read: there the lash is taken up as a ramp of ``ramp`` would, outward
+    from where the reading ends.
+    """
+
+    law: LiftLaw
+    ramp: Ramp
+
+    @property
+    def support_rad(self) -> tuple[float, float]:
+        start, end = self.law.support_rad
+        return start - self.ramp.length_rad, end + self.ramp.length_rad
+
+    def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
+        angle = np.asarray(cam_rad, dtype=np.float64)
+        start, end = self.law.support_rad
+        first, last = self.support_rad
+        out = self.law.evaluate(angle, order) + (self.ramp.height_mm if order == 0 else 0.0)
+        for part, distance, sign in (
+            (angle < start, angle - first, 1.0),
+            (angle > end, last - angle, -1.0 if order % 2 else 1.0),
+        ):
+            out[part] = sign * self.ramp.evaluate(np.maximum(distance[part], 0.0), order)
+            out[part & ((angle < first) | (angle > last))] = 0.0
+        return out

@@ -13,6 +13,17 @@ _PENALISED_DIFFERENCE = 4
 _KNOT_RAD = math.radians(2.0)
 _PRUDENCE = 2.0
 _BASE_RAD = math.radians(40.0)
+_AROUND = 4
+"""Fourth differences to either side that a weight is averaged over."""
+_LEAST_BEND = 1e-2
+"""The least bend counted, as a share of the greatest."""
+_DEVIATIONS = 2.0
+_HARD = 0.97
+"""Share of a flank's greatest deceleration that still counts as its hardest."""
+_APART_RAD = math.radians(15.0)
+"""Cam angle between places that scatter by themselves."""
+_RAMP_MM = 0.2
+"""Lift at which the slope of a ramp is told."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,11 +53,13 @@ class SplineLaw:
 
 @dataclass(frozen=True)
 class Smoothed:
-    """The law, the rms of what it leaves of the table (mm), and how many figures it spends."""
+    """The law, the rms of what it leaves of the table (mm), how many figures it spends, and what the scatter leaves
+    open: ``others`` are curves that the same readings allow, each as far from the law as two standard deviations."""
 
     law: SplineLaw
     residual_mm: float
     freedom: float
+    others: tuple[SplineLaw, ...] = ()
 
 
 def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
@@ -54,7 +67,9 @@ def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
 
     Quintic B-splines with knots some two cam degrees apart, fourth differences penalised; the penalty is the one
     of least generalised cross-validation, each figure spent counted twice, which keeps it from following noise
-    (Eilers and Marx; robust GCV). ``hand`` multiplies that penalty: ten is a strong hand, a tenth a light one.
+    (Eilers and Marx; robust GCV). It is fitted twice: the second time the penalty is weighed by how much the first
+    fit bends there, so that the nose is neither flattened nor made to follow the noise while the flanks stay sharp.
+    ``hand`` multiplies that penalty: ten is a strong hand, a tenth a light one.
 
     Raises ``ValueError`` for fewer than twelve points or angles that do not rise.
 
@@ -71,31 +86,96 @@ def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
     cam_rad, lift_mm = cam_rad[near], lift_mm[near]
     knots = _knots(cam_rad)
     basis = scipy.interpolate.BSpline.design_matrix(cam_rad, knots, _DEGREE).toarray()
-    count = basis.shape[1]
-    penalty = np.diff(np.eye(count), _PENALISED_DIFFERENCE, axis=0)
-    gram = basis.T @ basis + 1e-10 * np.eye(count)
-    roughness, vectors = scipy.linalg.eigh(penalty.T @ penalty, gram)
-    roughness = np.maximum(roughness, 0.0)
-    loads = vectors.T @ (basis.T @ lift_mm)
+    bends = np.diff(np.eye(basis.shape[1]), _PENALISED_DIFFERENCE, axis=0)
+    first = _fit(basis, lift_mm, bends, np.ones(len(bends)), 1.0)
+    fit = _fit(basis, lift_mm, bends, _weights(bends @ first.coefficients), hand)
+    left = lift_mm - basis @ fit.coefficients
+    residual = math.sqrt(float((left**2).mean()))
+    law = _law(scipy.interpolate.BSpline(knots, fit.coefficients, _DEGREE), cam_rad, residual)
+    freedom = float(fit.share.sum())
+    scatter = math.sqrt(float((left**2).sum()) / max(len(lift_mm) - freedom, 1.0))
+    return Smoothed(law, residual, freedom, _others(fit, knots, law, cam_rad, residual, scatter))
 
-    turned = basis @ vectors
+
+@dataclass(frozen=True)
+class _Fit:
+    """Spline coefficients, and the modes they were found in: a column a mode, with the share that is kept of each."""
+
+    coefficients: Array
+    modes: Array
+    share: Array
+
+
+def _fit(basis: Array, lift_mm: Array, bends: Array, weights: Array, hand: float) -> _Fit:
+    """One penalised fit; the penalty by cross-validation, times ``hand``."""
+    gram = basis.T @ basis + 1e-10 * np.eye(basis.shape[1])
+    roughness, modes = scipy.linalg.eigh((bends.T * weights) @ bends, gram)
+    roughness = np.maximum(roughness, 0.0)
+    loads = modes.T @ (basis.T @ lift_mm)
+    turned = basis @ modes
 
     def kept(log_penalty: Array) -> Array:
         """Share of each mode that a penalty leaves, a column a penalty."""
         return 1.0 / (1.0 + np.multiply.outer(roughness, 10.0**log_penalty))
 
-    tried = np.linspace(-8.0, 6.0, 43)
+    tried = np.linspace(-9.0, 7.0, 49)
     shares = kept(tried)
     left = lift_mm[:, None] - turned @ (shares * loads[:, None])
     spent = np.maximum(len(lift_mm) - _PRUDENCE * shares.sum(axis=0), 1e-9)
     best = float(tried[int(np.argmin((left**2).sum(axis=0) / spent**2))])
     share = kept(np.array([best + math.log10(hand)]))[:, 0]
-    coefficients = vectors @ (share * loads)
-    squares = float(((lift_mm - basis @ coefficients) ** 2).sum())
-    freedom = float(share.sum())
-    residual = math.sqrt(squares / len(lift_mm))
-    law = _law(scipy.interpolate.BSpline(knots, coefficients, _DEGREE), cam_rad, residual)
-    return Smoothed(law, residual, freedom)
+    return _Fit(modes @ (share * loads), modes, share)
+
+
+def _weights(bend: Array) -> Array:
+    """How dear each fourth difference is: dear where the curve is smooth, cheap where it bends."""
+    around = np.ones(2 * _AROUND + 1) / (2 * _AROUND + 1)
+    squared = np.convolve(np.pad(bend**2, _AROUND, mode="edge"), around, "valid")
+    weights = 1.0 / (squared + _LEAST_BEND * max(float(squared.max()), 1e-30))
+    found: Array = weights / weights.mean()
+    return found
+
+
+def _others(
+    fit: _Fit, knots: Array, law: SplineLaw, cam_rad: Array, residual: float, scatter: float
+) -> tuple[SplineLaw, ...]:
+    """What the scatter leaves open: the lobe as hard and as gentle, and its ramps as steep and as quiet, as it allows.
+
+    The scatter of a mode is that of a reading times the root of its share (the Bayesian reading of a penalised fit,
+    Wahba). Of all curves at a distance, the one that moves a figure most lies along the figure's own scatter. Here
+    the accelerations all along the hard deceleration are moved together, each by two of its own standard deviations,
+    since a least force or radius is found wherever the noise makes it; so are the slopes of both ramps.
+    """
+    found = []
+    for places, order in _telling(law):
+        moved = np.zeros_like(fit.coefficients)
+        for angle in places:
+            row = scipy.interpolate.BSpline(knots, np.eye(len(moved)), _DEGREE)(angle, nu=order)
+            told = fit.modes.T @ row
+            along = fit.share * told
+            size = math.sqrt(float(told @ along))
+            if size > 0.0:
+                # a steeper ramp rises faster before the nose and falls faster after it
+                sign = -1.0 if order == 1 and angle > law.nose_rad else 1.0
+                moved += fit.modes @ (along * (sign * _DEVIATIONS * scatter / size))
+        for sign in (1.0, -1.0):
+            spline = scipy.interpolate.BSpline(knots, fit.coefficients + sign * moved, _DEGREE)
+            found.append(_law(spline, cam_rad, residual))
+    return tuple(found)
+
+
+def _telling(law: SplineLaw) -> tuple[tuple[list[float], int], ...]:
+    """Angles on the spline's own axis where accelerations, then slopes, are told: with the derivative's order."""
+    angle = np.linspace(law.start_rad, law.end_rad, 721)
+    lift, acceleration = law.spline(angle), law.spline(angle, nu=2)
+    ends, ramps = [], []
+    for flank in (angle < law.nose_rad, angle > law.nose_rad):
+        at = np.nonzero(flank)[0]
+        hard = at[acceleration[at] <= _HARD * float(acceleration[at].min())]
+        ends.append(float(angle[hard[int(np.argmax(np.abs(angle[hard] - law.nose_rad)))]]))
+        ramps.append(float(angle[at[int(np.argmin(np.abs(lift[at] - _RAMP_MM)))]]))
+    count = max(2, round((ends[1] - ends[0]) / _APART_RAD) + 1)
+    return ([float(a) for a in np.linspace(ends[0], ends[1], count)], 2), (ramps, 1)
 
 
 def _near_lobe(cam_rad: Array, lift_mm: Array) -> slice:

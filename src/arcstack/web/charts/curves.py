@@ -19,7 +19,7 @@ from arcstack.web.charts.series import STYLES, Chart, scaled
 def clearance_chart(ctx: Context, system: System) -> Chart | None:
     """Valve lift, room above the piston and their gap over the crank, parked and at the worst phaser position."""
     try:
-        model, _ = piston.pair(ctx)
+        model = piston.pair(ctx)
         _, parked = piston.parked(ctx)
         _, swept = piston.swept(ctx)
     except (MissingInput, CurveConflict):

@@ -1,6 +1,7 @@
 """What every page of a build shows around its stage, and the parts that an edit swaps."""
 
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from flask import abort, render_template, request
@@ -9,13 +10,14 @@ from arcstack.assess import Assessment, cam, card, elastic, follower, gas, sprin
 from arcstack.assess.candidates import tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE
-from arcstack.assess.speed_limit import SpeedLimit, speed_limit
+from arcstack.assess.speed_limit import speed_limit
 from arcstack.build import SIDES, SLOTS, Build
 from arcstack.dynamics.model import COILS
 from arcstack.errors import CurveConflict
 from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.services import Current
 from arcstack.units import System
+from arcstack.web import asked
 from arcstack.web.charts.curves import cam_chart, clearance_chart
 from arcstack.web.charts.gas import gas_chart
 from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
@@ -25,6 +27,8 @@ from arcstack.web.drawings.force_map import force_map
 from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
+from arcstack.web.guard import drawn
+from arcstack.web.pages.answers import questions
 from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.events import centreline_deg, tables
 from arcstack.web.view.layout import BY_NAME, STAGES, Stage
@@ -86,7 +90,7 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
         "share": share(gauges, stage, BY_NAME[stage].title) if stage in BY_NAME else None,
         "gauge_width": WIDTH,
         "waits": assessment.waiting,
-        "undo_to": workshop().undo_target(current.id),
+        "steps": workshop().steps(current.id),
     }
 
 
@@ -99,62 +103,74 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
         if (row := figure_row(ctx, name, FIGURE_LABELS[name], system)) is not None
     ]
     shown: dict[str, Any] = {"figures": rows, "headings": list(dict.fromkeys(heading for heading, _ in rows))}
+    if bench.stage.name == "brief":
+        shown["asked"] = questions(bench.build)
     if bench.stage.name == "stack":
-        drawing, moving, geometry = section(assessment, bench.side, system)
-        index = moving.nose
-        shown.update(drawing=drawing, frames=moving, geometry=geometry, curve=scrubber(moving, index), index=index)
+        shown.update(_section(bench, assessment, system))
     if bench.stage.name == "cam":
         shown.update(
-            chart=cam_chart(ctx, system),
-            audits=card.audits(ctx),
-            conflict=card.conflict(ctx),
-            compared=card.against_curve(ctx),
+            chart=drawn(lambda: cam_chart(ctx, system)),
+            audits=drawn(lambda: card.audits(ctx)) or [],
+            conflict=drawn(lambda: card.conflict(ctx)) or "",
+            compared=drawn(lambda: card.against_curve(ctx)) or [],
             cautions=follower.cautions(ctx),
-            crown=crown(ctx),
-            lobe_picture=lobe_picture(ctx),
-            event_tables=tables(ctx, 0.0, system),
+            crown=drawn(lambda: crown(ctx)),
+            lobe_picture=drawn(lambda: lobe_picture(ctx)),
+            event_tables=drawn(lambda: tables(ctx, 0.0, system)) or [],
             bucket=ctx.bucket,
             ratio_now=ctx.side.cam.ratio.value if ctx.side.cam.ratio else None,
             motion_rpm=_speed(bench.build),
-            motion_rows=motion_rows(ctx, _speed(bench.build)),
+            motion_rows=drawn(lambda: motion_rows(ctx, _speed(bench.build))) or [],
             curve=ctx.side.cam.curve,
-            smoothed=_smoothed(ctx),
+            smoothed=drawn(lambda: _smoothed(ctx)),
         )
     if bench.stage.name == "springs":
         shown.update(_springs(bench, ctx, system))
     if bench.stage.name == "control":
         shown.update(_control(bench, assessment, system))
     if bench.stage.name == "boost":
-        shown.update(chart=gas_chart(ctx, system), ratio_now=_ratio(ctx), pulse_now=_pulse(ctx))
+        shown.update(
+            chart=drawn(lambda: gas_chart(ctx, system)),
+            ratio_now=drawn(lambda: _ratio(ctx)) or 1.3,
+            pulse_now=drawn(lambda: _pulse(ctx)) or 1.75,
+        )
     if bench.stage.name == "clearance":
-        shown.update(chart=clearance_chart(ctx, system), centrelines=_centrelines(bench.build))
+        shown.update(chart=drawn(lambda: clearance_chart(ctx, system)), centrelines=_centrelines(bench.build))
     return shown
 
 
+def _section(bench: Bench, assessment: Assessment, system: System) -> dict[str, Any]:
+    """The section drawing with its scrubber; nothing of it where its figures cannot be drawn."""
+    made = drawn(lambda: section(assessment, bench.side, system))
+    if made is None:
+        return {"drawing": None, "curve": None}
+    drawing, moving, geometry = made
+    index = moving.nose
+    curve = drawn(lambda: scrubber(moving, index))
+    return {"drawing": drawing, "frames": moving, "geometry": geometry, "curve": curve, "index": index}
+
+
 def _springs(bench: Bench, ctx: Context, system: System) -> dict[str, Any]:
-    swept = heights(ctx)
+    swept = drawn(lambda: heights(ctx))
     return {
-        "chart": load_chart(ctx, system),
-        "remarks": remarks(ctx),
-        "compared": compared(ctx, request.args.to_dict(), system),
-        "swept": height_chart(swept, system) if swept else None,
+        "chart": drawn(lambda: load_chart(ctx, system)),
+        "remarks": drawn(lambda: remarks(ctx)) or [],
+        "compared": drawn(lambda: compared(ctx, request.args.to_dict(), system)),
+        "swept": drawn(lambda: height_chart(swept, system)) if swept else None,
         "height_words": height_words(swept, system) if swept else "",
-        "goodman": goodman_picture(ctx, system),
+        "goodman": drawn(lambda: goodman_picture(ctx, system)),
         "load_loss": f"{spring.load_loss(ctx).value:.0%}".replace("%", " %"),
-        "surge": surge_chart(ctx, system),
-        "avoid": speeds_to_avoid(ctx, system),
+        "surge": drawn(lambda: surge_chart(ctx, system)),
+        "avoid": drawn(lambda: speeds_to_avoid(ctx, system)) or [],
     }
 
 
 def _control(bench: Bench, assessment: Assessment, system: System) -> dict[str, Any]:
     ctx = assessment.sides[bench.side]
-    try:
-        force = force_map(ctx, ctx.practice.schools.gas_in_separation, system)
-    except (MissingInput, CurveConflict):
-        force = None
+    force = drawn(lambda: force_map(ctx, ctx.practice.schools.gas_in_separation, system))
     shown: dict[str, Any] = {"map": force, "gas_judged": ctx.practice.schools.gas_in_separation}
-    shown["limit"], shown["other_limit"] = (_speed_limit(c) for c in (ctx, ctx.other))
-    shown["gone_solid"] = [said for c in (ctx, ctx.other) for said in spring.gone_solid(c)]
+    shown["limit"], shown["other_limit"] = (drawn(partial(speed_limit, c)) for c in (ctx, ctx.other))
+    shown["gone_solid"] = [said for c in (ctx, ctx.other) for said in drawn(partial(spring.gone_solid, c)) or []]
     shown["other_side"] = ctx.other.side_name
     limit = shown["limit"]
     shown["proven"] = limit is not None and all(
@@ -169,33 +185,22 @@ def _control(bench: Bench, assessment: Assessment, system: System) -> dict[str, 
     except CurveConflict as conflict:
         shown["sweep_needs"] = str(conflict)
     speed = _speed(bench.build)
-    own = elastic.swept(ctx, 2) if bench.build.brief.limiter else (2000.0, 8000.0)
+    own = (2000.0, 8000.0)
+    if bench.build.brief.limiter:
+        own = drawn(lambda: (elastic.lowest_rpm(ctx), elastic.top_rpm(ctx))) or own
     shown |= {"trace_rpm": speed, "sweep_from": round(own[0]), "sweep_to": round(own[-1]), "coils": COILS}
-    packs = tried(ctx)
-    shown["chart"] = price_chart(packs, system)
+    shown["chart"] = drawn(lambda: price_chart(tried(ctx), system))
     return shown
 
 
-def _speed_limit(ctx: Context) -> SpeedLimit | None:
-    try:
-        return speed_limit(ctx)
-    except (MissingInput, CurveConflict):
-        return None
-
-
 def _ratio(ctx: Context) -> float:
-    """Back pressure over boost, as it stands; the usual where it is not known."""
-    try:
-        return min(max(gas.back_pressure(ctx).value / gas.boost(ctx).value, RATIO_RANGE[0]), RATIO_RANGE[1])
-    except (MissingInput, ZeroDivisionError):
-        return 1.3
+    """Back pressure over boost, as it stands."""
+    return min(max(gas.back_pressure(ctx).value / gas.boost(ctx).value, RATIO_RANGE[0]), RATIO_RANGE[1])
 
 
 def _pulse(ctx: Context) -> float:
-    try:
-        return min(max(gas.pulse_peak(ctx).value / gas.back_pressure(ctx).value, PULSE_RANGE[0]), PULSE_RANGE[1])
-    except (MissingInput, ZeroDivisionError):
-        return 1.75
+    """Pulse peak over mean back pressure, as it stands."""
+    return min(max(gas.pulse_peak(ctx).value / gas.back_pressure(ctx).value, PULSE_RANGE[0]), PULSE_RANGE[1])
 
 
 def _speed(build: Build) -> int:
@@ -215,7 +220,7 @@ def _centrelines(build: Build) -> dict[str, float | None]:
 
 def _slot() -> int:
     """The pack whose fields are open on the Springs page; 0 is the fitted one."""
-    slot = request.args.get("pack", 0, type=int)
+    slot = asked.whole(request.args, "pack")
     return slot if slot in SLOTS else 0
 
 

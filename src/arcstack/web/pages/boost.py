@@ -6,6 +6,7 @@ from arcstack.assess.context import MissingInput
 from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE, suppose
 from arcstack.build import SIDES
 from arcstack.units import FORCE, GAUGE_PRESSURE, show
+from arcstack.web import asked
 from arcstack.web.session import assessed, current_system, workshop
 
 blueprint = Blueprint("boost", __name__, url_prefix="/builds/<int:build_id>/<side>/boost-what-if")
@@ -17,8 +18,8 @@ def suppose_pressures(build_id: int, side: str) -> str:
     if side not in SIDES:
         abort(404)
     build, system = workshop().open(build_id).build, current_system()
-    ratio = _within(request.args.get("ratio", 1.3, type=float), RATIO_RANGE)
-    pulse = _within(request.args.get("pulse", 1.75, type=float), PULSE_RANGE)
+    ratio = asked.figure(request.args, "ratio", 1.3, *RATIO_RANGE)
+    pulse = asked.figure(request.args, "pulse", 1.75, *PULSE_RANGE)
     found = assessed(build)
     try:
         if build.brief.boost is None:
@@ -35,10 +36,3 @@ def suppose_pressures(build_id: int, side: str) -> str:
         lowest=RATIO_RANGE[0],
         highest=RATIO_RANGE[1],
     )
-
-
-def _within(value: float | None, ends: tuple[float, float]) -> float:
-    """A slider's value, which may have been typed into the address."""
-    if value is None or not ends[0] <= value <= ends[1]:
-        abort(400)
-    return value

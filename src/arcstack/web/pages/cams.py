@@ -4,9 +4,9 @@ from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.build import SIDES
-from arcstack.errors import FieldError, NotFound, StaleRevision
+from arcstack.errors import FieldError, NameTaken, NotFound, StaleRevision
 from arcstack.services import CamLibrary, Use
-from arcstack.web import links
+from arcstack.web import asked, links
 from arcstack.web.charts.curves import compare_chart
 from arcstack.web.pages.bench import around
 from arcstack.web.session import assessed, current_system, current_who, workshop
@@ -24,7 +24,7 @@ def index(build_id: int, side: str) -> str:
     return _page(build_id, side)
 
 
-def _page(build_id: int, side: str, told: str = "", asked: dict[str, object] | None = None) -> str:
+def _page(build_id: int, side: str, told: str = "", taken: dict[str, object] | None = None) -> str:
     if side not in SIDES:
         abort(404)
     current, system = workshop().open(build_id), current_system()
@@ -42,7 +42,7 @@ def _page(build_id: int, side: str, told: str = "", asked: dict[str, object] | N
         chart=compare_chart([(t.name, t.ctx) for t in cams], system) if chosen else None,
         most=MOST - 1,
         told=told,
-        asked=asked,
+        asked=taken,
         title="Cams",
     )
 
@@ -57,24 +57,18 @@ def keep(build_id: int, side: str) -> Response | str | tuple[str, int]:
     answer = request.form.get("answer", "")
     uses = [u for u in library().uses(held.key) if (u.build_id, u.side) != (build_id, side)] if held else []
     if held is not None and answer not in ("library", "builds"):
-        return _page(build_id, side, asked={"name": name, "uses": uses}), 409
+        return _page(build_id, side, taken={"name": name, "uses": uses}), 409
     also: list[Use] = uses if answer == "builds" else []
-    cam = workshop().open(build_id).build.side(side).cam
+    current = workshop().open(build_id)
     try:
-        kept = library().keep(name, cam, current_who(), also)
-        _carry(build_id, side, kept.key)
+        library().keep(name, current.build.side(side).cam, current_who(), also, (build_id, current.revision, side))
     except FieldError as error:
         return _page(build_id, side, error.message), 422
+    except NameTaken as error:
+        return _page(build_id, side, str(error)), 409
     except StaleRevision:
         return _page(build_id, side, "A build was changed in another window meanwhile; look again."), 409
     return redirect(links.cams(build_id, side))
-
-
-def _carry(build_id: int, side: str, key: str) -> None:
-    """The build that a cam was kept from carries it too."""
-    current = workshop().open(build_id)
-    changed = library().use(key, current.build, side)
-    workshop().save(build_id, current.revision, changed, current_who(), f"Cam kept, {side}")
 
 
 @blueprint.post("/use")
@@ -82,9 +76,7 @@ def use(build_id: int, side: str) -> Response | tuple[str, int]:
     """Put a kept cam on this side."""
     if side not in SIDES:
         abort(404)
-    base = request.form.get("base", type=int)
-    if base is None:
-        abort(400)
+    base = asked.base(request.form)
     try:
         kept = library().get(request.form.get("key", ""))
         changed = library().use(kept.key, workshop().open(build_id, base).build, side)

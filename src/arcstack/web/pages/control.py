@@ -16,8 +16,10 @@ from arcstack.errors import CurveConflict
 from arcstack.mech.control import cam_rad_per_s
 from arcstack.services import Progress, State
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
+from arcstack.web import asked
 from arcstack.web.charts.train import coil_frames, sweep_chart, trace_chart
 from arcstack.web.drawings.force_map import ForceMap, force_map
+from arcstack.web.guard import drawn
 from arcstack.web.pages.bench import around, open_bench, swapped
 from arcstack.web.session import assessed, current_system, sweeps, workshop
 from arcstack.web.view.layout import BY_NAME
@@ -37,9 +39,13 @@ def wait(build_id: int, side: str) -> str:
     """How far the sweeps are; once they are known, everything that rests on them."""
     stage = request.args.get("stage", "")
     ctx = _ctx(build_id, side)
-    progress = [sweeps().start(q, again="again" in request.args) for q in questions(ctx)]
+    asks = questions(ctx)
+    progress = [sweeps().start(ask.question, again="again" in request.args) for ask in asks]
     if any(p.state is not State.DONE for p in progress):
-        return render_template("control/_wait.html", **_waiting(progress), build_id=build_id, side=side, stage=stage)
+        looks = [elastic.first_look(a.ctx, p.first) for a, p in zip(asks, progress, strict=True) if p.first is not None]
+        return render_template(
+            "control/_wait.html", **_waiting(progress), first=looks, build_id=build_id, side=side, stage=stage
+        )
     current, system = workshop().open(build_id), current_system()
     assessment = assessed(current.build)
     parts = around(current, side, assessment, system, stage)
@@ -63,19 +69,17 @@ def _waiting(progress: list[Progress]) -> dict[str, object]:
 def stop(build_id: int, side: str) -> str:
     """Stop the sweeps of this head."""
     ctx = _ctx(build_id, side)
-    for question in questions(ctx):
+    asks = [ask.question for ask in questions(ctx)]
+    for question in asks:
         if sweeps().known(question) is None:
             sweeps().stop(question)
-    progress = [sweeps().start(q) for q in questions(ctx)]
+    progress = [sweeps().start(question) for question in asks]
     stage = request.form.get("stage", "")
     return render_template("control/_wait.html", **_waiting(progress), build_id=build_id, side=side, stage=stage)
 
 
 def made_map(ctx: Context, with_gas: bool) -> ForceMap | None:
-    try:
-        return force_map(ctx, with_gas, current_system())
-    except (MissingInput, CurveConflict):
-        return None
+    return drawn(lambda: force_map(ctx, with_gas, current_system()))
 
 
 @blueprint.get("/map")
@@ -118,7 +122,7 @@ def _rows(found: list[AtSpeed]) -> list[TraceRow]:
 @blueprint.get("/trace")
 def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
     """One turn at a speed: valve against cam, forces, coils."""
-    ctx, rpm = _ctx(build_id, side), request.args.get("rpm", type=float)
+    ctx, rpm = _ctx(build_id, side), asked.some_figure(request.args, "rpm")
     if rpm is None or not 300.0 <= rpm <= FASTEST_RPM:
         return _told(f"Give a speed between 300 and {show(FASTEST_RPM, SPEED)}.")
     if not warm.ready():
@@ -127,7 +131,7 @@ def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
     try:
         runs = elastic.question(ctx).runs
         found = trace(runs[0].train, rpm)
-        rows = _rows([at_speed(run.train, rpm) for run in runs])
+        each = [at_speed(run.train, rpm) for run in runs]
     except MissingInput as missing:
         return _told("Needs " + ", ".join(m.label.lower() for m in missing.missing) + ".", 200)
     except (CurveConflict, ArithmeticError) as error:
@@ -136,7 +140,9 @@ def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
         "control/_trace.html",
         chart=trace_chart(ctx, found, current_system()),
         frames=coil_frames(ctx, found),
-        rows=rows,
+        rows=_rows(each),
+        turns=each[0].turns,
+        repeats=each[0].repeats,
         rpm=rpm,
         per_ms=math.degrees(cam_rad_per_s(rpm)) / 1000.0,
     )
@@ -150,7 +156,7 @@ def _told(words: str, code: int = 422) -> tuple[str, int]:
 def show_sweep(build_id: int, side: str) -> str | tuple[str, int]:
     """The sweep over speeds of the builder's own choosing, as far as it is."""
     ctx = _ctx(build_id, side)
-    low, high = request.args.get("from", type=float), request.args.get("to", type=float)
+    low, high = asked.some_figure(request.args, "from"), asked.some_figure(request.args, "to")
     if low is None or high is None or not 300.0 <= low < high:
         return _told("Give a lowest and a higher highest speed, in rpm.")
     if high > FASTEST_RPM:

@@ -1,6 +1,5 @@
 """A measured lift table: read, looked at, corrected, taken; and the curve carried away."""
 
-import math
 from typing import TypeVar
 
 import numpy as np
@@ -14,6 +13,7 @@ from arcstack.build.parts import Hand, MeasuredCurve, Place
 from arcstack.errors import CurveConflict, StaleRevision
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
 from arcstack.mech.cam.facts import facts
+from arcstack.web import asked
 from arcstack.web.drawings.reading import reading_picture
 from arcstack.web.session import current_system, current_who, workshop
 from arcstack.web.view.events import tables
@@ -31,8 +31,8 @@ def _choice(kind: type[E], name: str) -> E | None:
 
 def _base() -> float | None:
     """The base circle's reading where the reader was corrected, in mm."""
-    base = request.form.get("base_mm", type=float)
-    return base if base is not None and math.isfinite(base) and abs(base) < 100.0 else None
+    base = asked.some_figure(request.form, "base_mm")
+    return base if base is not None and abs(base) < 100.0 else None
 
 
 def _table() -> str | bytes:
@@ -45,8 +45,8 @@ def _table() -> str | bytes:
 
 def _read() -> Reading:
     choices = Choices(
-        request.form.get("angle_column", type=int),
-        request.form.get("lift_column", type=int),
+        asked.whole(request.form, "angle_column"),
+        asked.whole(request.form, "lift_column"),
         _choice(AngleUnit, "angle_unit"),
         _choice(LiftUnit, "lift_unit"),
         _choice(Direction, "direction"),
@@ -127,9 +127,7 @@ def drop(build_id: int, side: str) -> Response:
 
 
 def _saved(build_id: int, side: str, curve: MeasuredCurve | None, reason: str) -> Response:
-    base = request.form.get("base", type=int)
-    if base is None:
-        abort(400)
+    base = asked.base(request.form)
     try:
         changed = set_curve(workshop().open(build_id, base).build, side, curve)
         workshop().save(build_id, base, changed, current_who(), f"{reason}, {side}")
@@ -159,8 +157,7 @@ def export(build_id: int, side: str) -> Response:
 def events(build_id: int, side: str) -> str:
     """The events with the phaser anywhere in its range."""
     _known(side)
-    degrees = request.args.get("advance", 0.0, type=float)
-    advance = float(np.radians(min(max(degrees, -90.0), 90.0)))
+    advance = float(np.radians(asked.figure(request.args, "advance", 0.0, -90.0, 90.0)))
     ctx = assess(workshop().open(build_id).build).sides[side]
     return render_template("curve/_events.html", event_tables=tables(ctx, advance, current_system()))
 
@@ -169,6 +166,6 @@ def events(build_id: int, side: str) -> str:
 def motion_at(build_id: int, side: str) -> str:
     """Velocity, acceleration and jerk at a speed chosen on the page."""
     _known(side)
-    rpm = min(max(request.args.get("rpm", 6000.0, type=float), 0.0), 20000.0)
+    rpm = asked.figure(request.args, "rpm", 6000.0, 0.0, 20000.0)
     ctx = assess(workshop().open(build_id).build).sides[side]
     return render_template("curve/_motion.html", motion_rows=motion_rows(ctx, rpm))

@@ -1,17 +1,21 @@
 import json
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.build import FIELDS, SIDES, Build, Entry, change, get, set_evidence
+from arcstack.build.edit import BELONGS
 from arcstack.checks import Evidence
 from arcstack.errors import FieldError, StaleRevision
-from arcstack.services import Current, differences
+from arcstack.services import Current, Who, differences
+from arcstack.units import System
+from arcstack.web import asked
 from arcstack.web.pages.bench import around, open_bench, swapped
-from arcstack.web.session import assessed, current_system, current_who, workshop
+from arcstack.web.session import assessed, current_hand, current_system, current_who, workshop
 from arcstack.web.view.layout import BY_NAME
-from arcstack.web.view.rows import field_row
+from arcstack.web.view.rows import FieldRow, field_row
 
 blueprint = Blueprint("editing", __name__, url_prefix="/builds/<int:build_id>")
 
@@ -35,10 +39,7 @@ def _typed() -> Typed:
         abort(400)
     origin = form.get("evidence", "")
     evidence = Evidence(origin) if origin in tuple(Evidence) else None
-    base = form.get("base", type=int)
-    if base is None or not 0 < base < 10**9:
-        abort(400)
-    return Typed(path, form.get("text", ""), evidence, base, stage, side)
+    return Typed(path, form.get("text", ""), evidence, asked.base(form), stage, side)
 
 
 def _changed(build: Build, typed: Typed) -> Build:
@@ -51,8 +52,11 @@ def _changed(build: Build, typed: Typed) -> Build:
     system = current_system()
     held = get(build, typed.path)
     if isinstance(held, Entry) and typed.text.strip() == field_row(build, typed.path, system).text:
-        return set_evidence(build, typed.path, typed.evidence or held.evidence)
-    return change(build, typed.path, typed.text, typed.evidence, system)
+        origin = typed.evidence or held.evidence
+        if origin is held.evidence and not held.outdated:
+            return build
+        return set_evidence(build, typed.path, origin, current_hand())
+    return change(build, typed.path, typed.text, typed.evidence, system, current_hand())
 
 
 def _parts(current: Current, typed: Typed, accepted: bool) -> str:
@@ -66,8 +70,15 @@ def _parts(current: Current, typed: Typed, accepted: bool) -> str:
         **swapped(bench, assessment, system),
         path=typed.path,
         row=row,
+        moved=_moved(current.build, typed.path, system) if accepted else [],
         accepted=accepted,
     )
+
+
+def _moved(build: Build, path: str, system: System) -> list[FieldRow]:
+    """Fields that an edit of another may leave outdated, as they read now."""
+    side = path.split(".")[0]
+    return [field_row(build, f"{side}.{p}", system) for p in BELONGS if side in SIDES and f"{side}.{p}" != path]
 
 
 def _refused(typed: Typed, error: FieldError) -> Response:
@@ -100,7 +111,7 @@ def edit(build_id: int) -> str | Response:
     except FieldError as error:
         return _refused(typed, error)
     except StaleRevision as stale:
-        return _stale(build_id, typed, stale)
+        return _stale(build_id, stale, typed)
     response = make_response(_parts(current, typed, accepted=True))
     response.headers["X-Accepted"] = json.dumps(_accepted(current.build, typed.path))
     return response
@@ -114,10 +125,10 @@ def _accepted(build: Build, path: str) -> dict[str, str]:
     return {"text": row.text, "evidence": row.evidence}
 
 
-def _stale(build_id: int, typed: Typed, stale: StaleRevision) -> Response:
+def _stale(build_id: int, stale: StaleRevision, typed: Typed | None = None) -> Response:
     """Tell the slower window what was saved meanwhile, and let it choose."""
     newest = workshop().open(build_id)
-    rows = differences(workshop().open(build_id, typed.base).build, newest.build)
+    rows = differences(workshop().open(build_id, stale.base).build, newest.build)
     page = render_template(
         "parts/stale.html", typed=typed, stale=stale, rows=rows, build_id=build_id, newest=newest.revision
     )
@@ -126,21 +137,24 @@ def _stale(build_id: int, typed: Typed, stale: StaleRevision) -> Response:
 
 @blueprint.post("/undo")
 def undo(build_id: int) -> Response:
-    """Step back one revision, as a revision of its own; the page is then read anew."""
-    base = request.form.get("base", type=int) or 0
-    target = workshop().undo_target(build_id)
-    if target is not None:
-        try:
-            workshop().step_back(build_id, base, target, current_who())
-        except StaleRevision:
-            return make_response(
-                render_template(
-                    "parts/notice.html",
-                    title="Another window was faster",
-                    message="The build was changed in another window. Reload to see it, then step back.",
-                ),
-                409,
-            )
+    """Take the last change back, as a revision of its own; the page is then read anew."""
+    return _stepped(build_id, workshop().step_back)
+
+
+@blueprint.post("/redo")
+def redo(build_id: int) -> Response:
+    """Make again what the last step back took back."""
+    return _stepped(build_id, workshop().step_forward)
+
+
+def _stepped(build_id: int, step: Callable[[int, int, Who], Current]) -> Response:
+    try:
+        step(build_id, asked.base(request.form), current_who())
+    except StaleRevision as stale:
+        return _stale(build_id, stale)
+    except FieldError as error:
+        told = render_template("parts/told.html", title="Nothing to do", message=error.message)
+        return make_response(told, 422)
     response = make_response("", 204)
     response.headers["HX-Refresh"] = "true"
     return response

@@ -11,9 +11,9 @@ from arcstack.checks import Evidence, Limit
 from arcstack.errors import FieldError, PracticeError, QuantityError, StaleRevision
 from arcstack.practice import practice, practices
 from arcstack.units import System, plain
-from arcstack.web import links
+from arcstack.web import asked, links
 from arcstack.web.pages.bench import around
-from arcstack.web.session import assessed, current_system, current_who, workshop
+from arcstack.web.session import assessed, current_hand, current_system, current_who, workshop
 from arcstack.web.view.margins import limit_words
 
 blueprint = Blueprint("practice", __name__, url_prefix="/builds/<int:build_id>/<side>/practice")
@@ -32,7 +32,8 @@ _OTHERS = {
     "control.elastic_separation": "Elastic separation ÷ limiter",
     "control.parting_gap": "Gap that counts as parted",
     "control.nose_pressure": "Nose, usual speed ÷ materials’ limit",
-    "control.friction_coefficient": "Assumed friction of follower on lobe",
+    "control.friction_coefficient": "Assumed friction of follower on lobe, sliding",
+    "control.friction_coefficient.roller": "Assumed friction of roller on lobe",
     "spring.nest_gap.interference": "Between springs, interference fit",
     "spring.load_loss": "Assumed load loss of new springs",
 }
@@ -92,17 +93,10 @@ def _page(build_id: int, side: str, error: str = "", at: str = "") -> str:
     )
 
 
-def _base() -> int:
-    base = request.form.get("base", type=int)
-    if base is None:
-        abort(400)
-    return base
-
-
 @blueprint.post("/choose")
 def choose(build_id: int, side: str) -> Response | tuple[str, int]:
     """Judge the build by another practice; limits changed for this build stay."""
-    base = _base()
+    base = asked.base(request.form)
     try:
         chosen = practice(request.form.get("practice", ""))
         changed = workshop().open(build_id, base).build.model_copy(update={"practice": chosen.id})
@@ -117,7 +111,7 @@ def choose(build_id: int, side: str) -> Response | tuple[str, int]:
 @blueprint.post("/limit")
 def limit(build_id: int, side: str) -> Response | tuple[str, int]:
     """Change one limit for this build, or give it back to the practice."""
-    base, key = _base(), request.form.get("key", "")
+    base, key = asked.base(request.form), request.form.get("key", "")
     build = workshop().open(build_id, base).build
     if key not in practice(build.practice).limits:
         abort(400)
@@ -161,4 +155,4 @@ def _override(build: Build, key: str) -> Override:
     low, high = ends.get("low"), ends.get("high")
     if low and high and low.value >= high.value:
         raise FieldError(key, "The low end must be below the high end.")
-    return Override(low=low, high=high, reason=reason)
+    return Override(low=low, high=high, reason=reason, by=current_hand())

@@ -5,7 +5,7 @@ from arcstack.assess import Assessment
 from arcstack.build import SIDES
 from arcstack.checks import Verdict
 from arcstack.errors import FieldError, StaleRevision
-from arcstack.web import links
+from arcstack.web import asked, links
 from arcstack.web.pages.bench import around
 from arcstack.web.session import assessed, current_system, current_who, sweeps, workshop
 from arcstack.web.view.waiting import questions
@@ -22,14 +22,14 @@ def _page(build_id: int, side: str, told: str = "") -> str:
     if side not in SIDES:
         abort(404)
     current = workshop().open(build_id)
-    second = request.args.get("second", current.revision, type=int)
-    first = request.args.get("first", max(second - 1, 1), type=int)
+    second = asked.whole(request.args, "second") or current.revision
+    first = asked.whole(request.args, "first") or max(second - 1, 1)
     first, second = min(first, second), max(first, second)
     before, after = workshop().open(build_id, first), workshop().open(build_id, second)
     old, new = assessed(before.build), assessed(after.build)
     for assessment in (old, new):
-        for question in questions(assessment.sides[side]):
-            sweeps().start(question)
+        for ask in questions(assessment.sides[side]):
+            sweeps().start(ask.question)
     return render_template(
         "revisions/index.html",
         **around(current, side, assessed(current.build), current_system()),
@@ -54,11 +54,11 @@ def _verdict_changes(before: Assessment, after: Assessment) -> list[tuple[Verdic
 @blueprint.post("/restore")
 def restore(build_id: int, side: str) -> Response | tuple[str, int]:
     """Make an earlier revision the newest again."""
-    base, to = request.form.get("base", type=int), request.form.get("to", type=int)
-    if base is None or to is None:
+    base, to = asked.base(request.form), asked.whole(request.form, "to")
+    if to is None:
         abort(400)
     try:
-        workshop().step_back(build_id, base, to, current_who())
+        workshop().restore(build_id, base, to, current_who())
     except StaleRevision:
         return _page(build_id, side, "The build was changed in another window; look again before stepping back."), 409
     except FieldError as error:

@@ -10,7 +10,7 @@ from arcstack.build import SIDES, SLOTS, Build
 from arcstack.build.parts import Candidate
 from arcstack.errors import StaleRevision
 from arcstack.services import State
-from arcstack.web import links
+from arcstack.web import asked, links
 from arcstack.web.session import assessed, current_system, current_who, sweeps, workshop
 from arcstack.web.view.pack_fields import pack_groups
 from arcstack.web.view.spring_parts import compared
@@ -39,7 +39,7 @@ def compare(build_id: int, side: str) -> str:
 def fields(build_id: int, side: str) -> str:
     """The fields of one pack: slot 0 is the fitted one."""
     _side(side)
-    slot = request.args.get("slot", 0, type=int)
+    slot = asked.whole(request.args, "slot") or 0
     if slot not in (0, *SLOTS):
         abort(404)
     build = workshop().open(build_id).build
@@ -84,16 +84,14 @@ def _side(side: str) -> None:
 
 def _slot(build_id: int, side: str) -> int:
     _side(side)
-    slot = request.form.get("slot", 0, type=int)
+    slot = asked.whole(request.form, "slot") or 0
     if slot not in filled(workshop().open(build_id).build, side):
         abort(404)
     return slot
 
 
 def _save(build_id: int, side: str, build: Build, reason: str, slot: int) -> Response:
-    base = request.form.get("base", type=int)
-    if base is None:
-        abort(400)
+    base = asked.base(request.form)
     try:
         workshop().save(build_id, base, build, current_who(), reason)
     except StaleRevision:

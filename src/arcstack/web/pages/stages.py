@@ -6,10 +6,11 @@ from arcstack.assess.context import MissingInput
 from arcstack.assess.figures import FIGURES, find
 from arcstack.build import SIDES
 from arcstack.checks import Figure, Limit, Verdict
+from arcstack.units import show
 from arcstack.web import links
 from arcstack.web.pages.bench import open_bench, stage_page
 from arcstack.web.session import assessed, current_system, workshop
-from arcstack.web.view.margins import limit_words
+from arcstack.web.view.margins import limit_words, waiver_words
 from arcstack.web.view.working import inputs, lines
 
 blueprint = Blueprint("stages", __name__, url_prefix="/builds/<int:build_id>")
@@ -66,6 +67,8 @@ def _working(
         verdict=verdict,
         limit=limit,
         limit_words=limit_words(limit, system) if limit else "",
+        practice_words=[waiver_words(w, limit, system) for w in verdict.waivers] if verdict and limit else [],
+        band=" to ".join(str(show(end, figure.dimension, system)) for end in figure.band) if figure.band else "",
         lines=lines(figure, system),
         inputs=inputs(figure, system),
     )

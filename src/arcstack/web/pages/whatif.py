@@ -12,11 +12,15 @@ from arcstack.errors import CurveConflict, FieldError
 from arcstack.mech import timing as timing_model
 from arcstack.mech.cam.facts import facts
 from arcstack.units import ANGLE, LENGTH, show
+from arcstack.web import asked
 from arcstack.web.session import assessed, current_system, workshop
 from arcstack.web.view.events import centreline_deg
 from arcstack.web.view.margins import margins
 
 blueprint = Blueprint("whatif", __name__, url_prefix="/builds/<int:build_id>/<side>/what-if")
+
+_TEETH, _CUT_MM, _RATIO = (-5.0, 5.0), (-5.0, 5.0), (0.0, 100.0)
+"""What the sliders can ask."""
 
 CHECKS = ("piston.clearance", "piston.clearance_swept", "valve.to_valve", "timing.overlap")
 
@@ -38,18 +42,17 @@ def _tried(build: Build) -> tuple[Build, list[str]]:
     retard, words = _drive(build)
     told += words
     for side in SIDES:
-        asked = request.args.get(side, type=float)
         held = centreline_deg(build, side)
         if held is None:
             continue
-        wanted = asked if asked is not None else held
+        wanted = asked.figure(request.args, side, held, 0.0, 360.0)
         # later is a larger intake centreline (after TDC) and a smaller exhaust one (before TDC)
         moved = wanted + retard if side == "intake" else wanted - retard
         try:
             build = change(build, f"{side}.cam.centreline", f"{moved:.3f} deg")
         except FieldError as error:
             told.append(error.message)
-    cut = request.args.get("cut", 0.0, type=float)
+    cut = asked.figure(request.args, "cut", 0.0, *_CUT_MM)
     if cut:
         held_cut = build.engine.milling.value if build.engine.milling else 0.0
         try:
@@ -62,8 +65,8 @@ def _tried(build: Build) -> tuple[Build, list[str]]:
 def _drive(build: Build) -> tuple[float, list[str]]:
     """Crank degrees both cams come late by teeth and by a cut, and the words for it."""
     teeth, pitch = build.engine.sprocket_teeth, build.engine.drive_pitch
-    tooth = request.args.get("tooth", 0, type=int)
-    cut = request.args.get("cut", 0.0, type=float)
+    tooth = round(asked.figure(request.args, "tooth", 0.0, *_TEETH))
+    cut = asked.figure(request.args, "cut", 0.0, *_CUT_MM)
     if not (tooth or cut):
         return 0.0, []
     if teeth is None or (cut and pitch is None):
@@ -102,9 +105,9 @@ def ratio(build_id: int, side: str) -> str:
     if side not in SIDES:
         abort(404)
     build = workshop().open(build_id).build
-    asked = request.args.get("ratio", 0.0, type=float)
+    ratio = asked.figure(request.args, "ratio", 1.0, *_RATIO)
     try:
-        tried = change(build, f"{side}.cam.ratio", f"{asked:.4f}")
+        tried = change(build, f"{side}.cam.ratio", f"{ratio:.4f}")
     except FieldError as error:
         return render_template("stages/_ratio.html", told=error.message, rows=[], shapes=[])
     before, after = assessed(build), assessed(tried)

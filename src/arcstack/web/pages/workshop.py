@@ -1,12 +1,13 @@
-from flask import Blueprint, redirect, render_template, request
+from flask import Blueprint, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.build import Build
+from arcstack.build.entry import LONGEST_NAME
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
 from arcstack.units import System
-from arcstack.web import links
-from arcstack.web.session import current_who, remember, workshop
+from arcstack.web import asked, links
+from arcstack.web.session import current_who, remember, start_sitting, workshop
 
 blueprint = Blueprint("workshop", __name__)
 
@@ -63,11 +64,29 @@ def units() -> Response:
 
 @blueprint.post("/who")
 def who() -> Response:
-    remember("who", " ".join(request.form.get("who", "").split())[:80])
+    name = _name("who")
+    if name is None:
+        return redirect(_back())
+    remember("who", name)
     return redirect(_back())
+
+
+@blueprint.post("/sitting")
+def sitting() -> Response:
+    """Name the instrument and the hand of this sitting: what *measured* asks for."""
+    hand, instrument = _name("hand"), _name("instrument")
+    if not hand or not instrument:
+        return make_response("Name the instrument and the hand, each with at most 80 characters.", 422)
+    start_sitting(hand, instrument)
+    return make_response("", 204)
+
+
+def _name(key: str) -> str | None:
+    """A name from the form, or None for one that is too long or holds what cannot be printed."""
+    text = " ".join(request.form.get(key, "").split())
+    return text if len(text) <= LONGEST_NAME and text.isprintable() else None
 
 
 def _back() -> str:
     """The page the form stood on, never another site."""
-    back = request.form.get("back", "/")
-    return back if back.startswith("/") and not back.startswith(("//", "/\\")) else "/"
+    return asked.own_path(request.form.get("back", "/"))

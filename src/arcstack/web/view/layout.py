@@ -43,7 +43,7 @@ CANDIDATE_GROUPS = (
     Group("Pack", ("name", "pack", "advised", "price", "damping", "friction", "damper_thickness")),
     Group("Outer spring", _under("outer", *_SPRING_IN_FULL)),
     Group("Inner spring", _under("inner", *_SPRING_IN_FULL)),
-    Group("Its own retainer", ("retainer_step", "retainer_mass")),
+    Group("Its own retainer", ("retainer_step", "retainer_offset", "retainer_mass")),
 )
 """Fields of a pack that could be fitted, within its slot."""
 
@@ -119,6 +119,8 @@ STAGES: tuple[Stage, ...] = (
                     "offset",
                     "ratio_from",
                     "ratio_table",
+                    "ratio_table_from",
+                    "meets",
                     "pad_radius",
                     "arm",
                     "arm_height",
@@ -128,7 +130,7 @@ STAGES: tuple[Stage, ...] = (
                 help="Offset is a bucket’s; ratio, radius and arms are a finger’s or rocker’s.",
             ),
             Group("Drive", _under("engine", "sprocket_teeth", "drive_pitch")),
-            Group("Measured curve", _under("cam", "hand")),
+            Group("Measured curve", _under("cam", "curve_lash", "hand")),
         ),
         (
             ("lift.gross", ""),
@@ -204,8 +206,8 @@ STAGES: tuple[Stage, ...] = (
             Group("Speeds", _under("brief", "usual_speed", "peak_speed", "limiter", "overspeed")),
             Group(
                 "Train",
-                _under("stack.bucket", "stiffness", "damping"),
-                help="Left empty, both are assumed by the kind of follower, and a band is worked.",
+                _under("stack.bucket", "stiffness", "damping", "seat_stiffness", "seat_damping", "coil_damping"),
+                help="Left empty they are assumed, and what that leaves open is worked as a band.",
             ),
         ),
         (

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from arcstack.assess import Assessment
-from arcstack.checks import Level, Limit, Sense, Verdict
+from arcstack.checks import Level, Limit, Sense, Verdict, Waiver
 from arcstack.units import Shown, System, show
+from arcstack.web.view.rows import shown
 
 WIDTH = 300
 
@@ -17,7 +18,10 @@ _GOES_SOLID = ("spring.reserve.outer", "spring.reserve.inner")
 
 @dataclass(frozen=True)
 class Gauge:
-    """One verdict drawn along a line ``WIDTH`` long: positions are along it."""
+    """One verdict drawn along a line ``WIDTH`` long: positions are along it.
+
+    ``band`` is what lies between the limit's two ends, ``spread`` what the figure itself leaves open.
+    """
 
     verdict: Verdict
     shown: Shown | None
@@ -25,6 +29,7 @@ class Gauge:
     told: str
     at: float | None = None
     ticks: tuple[float, ...] = ()
+    spread: tuple[float, float] | None = None
     band: tuple[float, float] | None = None
 
 
@@ -68,23 +73,39 @@ def _gauge(v: Verdict, system: System) -> Gauge:
     other = "" if same else str(show(figure.value, figure.dimension, system.other))
     return Gauge(
         v,
-        show(figure.value, figure.dimension, system),
+        shown(figure, system),
         other,
         _told(v, limit, system),
         place(figure.value),
         ticks,
+        (place(figure.band[0]), place(figure.band[1])) if figure.band else None,
         band,
     )
 
 
 def _told(v: Verdict, limit: Limit, system: System) -> str:
     words = limit_words(limit, system)
+    if v.level is Level.WAIVED:
+        words = f"{words}, {waived_words(v)}"
     first = v.note.split(". ")[0].rstrip(".")
     if not v.judges:
         return f"{words} · shown, not judged by this practice"
     early = v.id in _GOES_SOLID and v.figure is not None and v.figure.value < 0
     short = first if early or v.id in _SAID or v.stage == "clearance" else ""
     return f"{words} · {short[0].lower() + short[1:]}" if short else words
+
+
+def waived_words(v: Verdict) -> str:
+    """By whom and when a verdict was waived."""
+    waiver = v.waivers[0]
+    when = f", {waiver.at:%-d %b %Y}" if waiver.at else ""
+    return f"waived by {waiver.hand or 'a hand not named'}{when}"
+
+
+def waiver_words(waiver: Waiver, limit: Limit, system: System) -> str:
+    """What the practice holds to where it was loosened."""
+    ends = [("at least", waiver.low), ("at most", waiver.high)]
+    return " and ".join(f"{word} {show(end, limit.dimension, system)}" for word, end in ends if end is not None)
 
 
 def limit_words(limit: Limit, system: System) -> str:

@@ -4,13 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from arcstack.assess import elastic, price, spring, surge
-from arcstack.assess.assessment import applies, work
+from arcstack.assess.assessment import applies, level, work
 from arcstack.assess.candidates import Tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.control import separation, separation_settled
 from arcstack.assess.figures import FIGURES
 from arcstack.assess.stack import installed_height
-from arcstack.checks import Figure, Level, Limit, judge
+from arcstack.checks import Figure, Level, Limit
 from arcstack.dynamics.question import Question
 from arcstack.errors import CurveConflict
 from arcstack.units import MASS, System, show
@@ -81,14 +81,14 @@ def _found(ctx: Context, asked: _Asked) -> Figure | None:
 
 def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
     if asked.limit is not None:
-        return judge(figure.value, asked.limit(ctx))
+        return level(figure, asked.limit(ctx))
     if not asked.check or not applies(ctx, asked.check):
         return None
     try:
         found, limit = work(ctx, asked.check)
     except (MissingInput, CurveConflict):
         return None
-    return judge(found.value, limit)
+    return level(found, limit)
 
 
 def unknown(packs: list[Tried]) -> list[Question]:

@@ -2,16 +2,20 @@
 
 from dataclasses import dataclass, field
 
-from arcstack.assess.context import Context, MissingInput, NotFitted
+from arcstack.assess.context import Context, MissingInput, NotFitted, places
 from arcstack.assess.figures import find
-from arcstack.build import FIELDS, Build, Entry, Kind, get
+from arcstack.build import FIELDS, Build, Entry, Kind, Sitting, get
 from arcstack.checks import Evidence, Figure
 from arcstack.units import Dimension, Shown, System, digits_in, show
 
 
 @dataclass(frozen=True)
 class FieldRow:
-    """One field: what stands in it, its unit, the other unit beneath, and its origin."""
+    """One field: what stands in it, its unit, the other unit beneath, and its origin.
+
+    ``none`` says what it means that there is none, where that can be said; ``doubt`` why a figure is worth less than
+    it says, ``said`` by whom and with what it was taken, ``sample`` at how many places of how many.
+    """
 
     path: str
     label: str
@@ -23,6 +27,10 @@ class FieldRow:
     evidence: str = ""
     options: tuple[str, ...] = ()
     longest: int = 80
+    none: str = ""
+    doubt: str = ""
+    said: str = ""
+    sample: str = ""
 
 
 @dataclass(frozen=True)
@@ -35,11 +43,16 @@ class FieldGroup:
     rows: list[FieldRow]
 
 
-EVIDENCE = tuple(e.value for e in Evidence)
+SAID = "said"
+"""Shown for the origin of *none*: an answer that a hand gave."""
+
+EVIDENCE = (*(e.value for e in Evidence), SAID)
 
 
 def number_text(entry: Entry, dimension: Dimension, system: System) -> str:
-    """The number to stand in the field: as typed where it was typed in the unit shown, else converted."""
+    """The number to stand in the field: as typed where it was typed in the unit shown, else converted; or *none*."""
+    if entry.none:
+        return entry.typed
     typed = digits_in(entry.typed, dimension, dimension.unit(system))
     if typed is not None:
         return typed
@@ -49,6 +62,8 @@ def number_text(entry: Entry, dimension: Dimension, system: System) -> str:
 
 def beneath(entry: Entry, dimension: Dimension, system: System) -> str:
     """The text as typed where it was typed in another unit than shown, else the figure in the other system."""
+    if entry.none:
+        return ""
     if digits_in(entry.typed, dimension, dimension.unit(system)) is None:
         return entry.typed
     if dimension.unit(System.MM) == dimension.unit(System.INCH):
@@ -67,8 +82,9 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
     unit = dimension.unit(system)
     if not isinstance(value, Entry):
         return FieldRow(
-            path, spec.label, spec.help, "quantity", unit=unit, evidence=spec.quantity.evidence.value, options=EVIDENCE
-        )
+            path, spec.label, spec.help, "quantity", unit=unit, evidence=spec.quantity.evidence.value, options=EVIDENCE,
+            none=spec.quantity.none,
+        )  # fmt: skip
     return FieldRow(
         path,
         spec.label,
@@ -77,9 +93,39 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
         number_text(value, dimension, system),
         unit,
         beneath(value, dimension, system),
-        value.evidence.value,
+        SAID if value.none else value.stands.value,
         EVIDENCE,
+        none=spec.quantity.none,
+        doubt=value.doubt,
+        said=said_by(value.by, value.none),
+        sample=_sample(build, path, value),
     )
+
+
+def said_by(by: Sitting | None, none: bool = False) -> str:
+    """Who took a figure, with what and when, in a few words."""
+    if by is None:
+        return ""
+    when = by.at.strftime("%-d %b %Y") if by.at else ""
+    words = [by.hand] if none else [by.instrument, by.hand]
+    return ", ".join(w for w in (*words, when) if w)
+
+
+def _sample(build: Build, path: str, entry: Entry) -> str:
+    """*1 of 8* beside a measured figure of something that stands at every valve."""
+    if not FIELDS[path].each or entry.none or entry.stands is not Evidence.MEASURED:
+        return ""
+    return sample_words((1, places(build, path.split(".")[0])))
+
+
+def sample_words(sample: tuple[int, int]) -> str:
+    """At how many places of how many; not of how many while that is not known.
+
+    >>> sample_words((1, 8)), sample_words((1, 0))
+    ('1 of 8 measured', '1 measured, of the whole set')
+    """
+    count, of = sample
+    return f"{count} of {of} measured" if of else f"{count} measured, of the whole set"
 
 
 @dataclass(frozen=True)
@@ -93,7 +139,14 @@ class FigureRow:
     weakest: str = ""
     proven: bool = False
     note: str = ""
+    paper: str = ""
     needs: tuple[tuple[str, str], ...] = field(default=())
+
+
+def shown(figure: Figure, system: System) -> Shown:
+    """A figure as shown; what was not found the end of is *at least*."""
+    text = show(figure.value, figure.dimension, system)
+    return Shown(f"≥ {text.number}", text.unit) if figure.at_least else text
 
 
 def other_unit(figure: Figure, system: System) -> str:
@@ -116,12 +169,20 @@ def figure_row(ctx: Context, name: str, label: str, system: System) -> FigureRow
     return FigureRow(
         name,
         found.label,
-        show(found.value, found.dimension, system),
+        shown(found, system),
         other_unit(found, system),
         found.weakest.value,
         found.proven,
         found.note if found.formula else "",
+        paper_words(found),
     )
+
+
+def paper_words(figure: Figure) -> str:
+    """Why a figure is on paper: its weakest origin, or how few places were measured."""
+    if figure.weakest is Evidence.MEASURED and figure.covered is not None:
+        return sample_words(figure.covered)
+    return figure.weakest.value
 
 
 FIGURE_LABELS = {

@@ -1,0 +1,103 @@
+"""Questions about what is not there: one answer, said by a hand, settles several fields at once."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from arcstack.build.edit import change, clear, get
+from arcstack.build.entry import NONE, Entry, Sitting
+from arcstack.build.model import SIDES, Build
+from arcstack.errors import FieldError
+
+_PHASER = ("cam.phaser_advance", "cam.phaser_retard")
+
+
+@dataclass(frozen=True)
+class Question:
+    """What is asked, the answers it takes by their words, and the fields that each answer says are *none*."""
+
+    key: str
+    asks: str
+    answers: tuple[str, ...]
+    none: Callable[[str], tuple[str, ...]]
+    open: Callable[[str], tuple[str, ...]] = lambda answer: ()
+    """Fields that are a figure's to say once it is answered so: a *none* there is taken back."""
+
+
+def _on(sides: tuple[str, ...], *paths: str) -> tuple[str, ...]:
+    return tuple(f"{side}.{path}" for side in sides for path in paths)
+
+
+_WITHOUT = {"none": SIDES, "intake": ("exhaust",), "exhaust": ("intake",), "both": ()}
+
+
+def _with(answer: str) -> tuple[str, ...]:
+    return tuple(s for s in SIDES if s not in _WITHOUT[answer])
+
+
+QUESTIONS: tuple[Question, ...] = (
+    Question(
+        "phaser", "Is there a phaser?", tuple(_WITHOUT), lambda a: _on(_WITHOUT[a], *_PHASER),
+        lambda a: _on(_with(a), *_PHASER),
+    ),
+    Question("milled", "Head or block cut since the drop was taken?", ("no",), lambda a: ("engine.milling",)),
+    Question("pin", "Piston pins offset?", ("no",), lambda a: ("engine.pin_offset",)),
+    Question(
+        "offsets", "Retainers, locks and grooves standard?", ("yes",),
+        lambda a: _on(SIDES, "stack.retainer.offset", "stack.locks.offset", "stack.valve.groove_offset"),
+    ),
+    Question(
+        "locator", "Locators under the springs?", ("no",),
+        lambda a: _on(SIDES, "stack.locator.thickness", "stack.locator.step"),
+    ),
+    Question("lash_shim", "Lash shims or caps?", ("no",), lambda a: _on(SIDES, "stack.bucket.shim_mass")),
+)  # fmt: skip
+
+
+def question(key: str) -> Question:
+    """Raises ``FieldError`` for a question that nobody asks."""
+    for found in QUESTIONS:
+        if found.key == key:
+            return found
+    raise FieldError(key, "There is no such question.")
+
+
+def answered(build: Build, asked: Question) -> str:
+    """The answer that stands in the fields, or an empty text while it is not known."""
+    for answer in asked.answers:
+        if all(_is_none(build, p) for p in asked.none(answer)) and not any(
+            _is_none(build, p) for p in asked.open(answer)
+        ):
+            told = [p for p in asked.open(answer) if get(build, p) is not None]
+            if asked.none(answer) or told:
+                return answer
+    return ""
+
+
+def answer(build: Build, asked: Question, said: str, by: Sitting) -> Build:
+    """The document with an answer put into its fields; ``by`` is who said it.
+
+    A figure that stands in a field the answer speaks of is not overridden: it says otherwise, and ``FieldError`` names
+    it. Raises ``FieldError`` too for an answer that the question does not take.
+    """
+    if said not in asked.answers:
+        raise FieldError(asked.key, f"Answer one of {', '.join(asked.answers)}.")
+    for path in asked.none(said):
+        held = get(build, path)
+        if isinstance(held, Entry) and not held.none and held.value != 0.0:
+            raise FieldError(path, f"A figure stands there, {held.typed}: clear it first, if there is none.")
+    for path in asked.open(said):
+        if _is_none(build, path) and not any(_is_figure(build, p) for p in asked.open(said)):
+            build = clear(build, path)
+    for path in asked.none(said):
+        build = change(build, path, NONE, by=by)
+    return build
+
+
+def _is_none(build: Build, path: str) -> bool:
+    held = get(build, path)
+    return isinstance(held, Entry) and held.none
+
+
+def _is_figure(build: Build, path: str) -> bool:
+    held = get(build, path)
+    return isinstance(held, Entry) and not held.none
