@@ -38,6 +38,11 @@ const LEGEND = { itemWidth: 30, itemGap: 14, textStyle: { color: INK, fontFamily
 /** A figure to so many places; nothing has no sign. */
 const plain = (value, decimals) => Number(value).toFixed(decimals).replace(/^-(?=[0.]*$)/, "");
 
+const minus = (text) => text.replaceAll("-", "−");
+
+/** A name that a builder gave, as text of a tooltip that is made of HTML. */
+const safe = (text) => String(text).replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
 function tooltip(format) {
   return {
     trigger: "axis",
@@ -108,8 +113,8 @@ function panelled(data) {
       formatter: (rows) => {
         const shown = rows.filter((r) => decimals.has(r.seriesName));
         if (!shown.length) return "";
-        const words = shown.map((r) => `${r.marker} ${r.seriesName}  <b>${r.value[1] === null ? "–" : plain(r.value[1], decimals.get(r.seriesName))}</b>`);
-        return [`${plain(shown[0].value[0], data.x_decimals ?? 0)} ${data.x_unit ?? ""}`, ...new Set(words)].join("<br>").replaceAll("-", "−");
+        const words = shown.map((r) => `${r.marker} ${safe(r.seriesName)}  <b>${r.value[1] === null ? "–" : minus(plain(r.value[1], decimals.get(r.seriesName)))}</b>`);
+        return [`${minus(plain(shown[0].value[0], data.x_decimals ?? 0))} ${safe(data.x_unit ?? "")}`, ...new Set(words)].join("<br>");
       },
     },
     dataZoom: [{ type: "inside", xAxisIndex: data.panels.map((_, i) => i), zoomOnMouseWheel: "ctrl", moveOnMouseMove: "ctrl" }],

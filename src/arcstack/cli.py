@@ -1,7 +1,9 @@
 """The command line."""
 
+import errno
 import gc
 import json
+import socket
 import sys
 from pathlib import Path
 from threading import Thread
@@ -14,11 +16,13 @@ from arcstack.assess import assess
 from arcstack.checks import Level
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import work_out
-from arcstack.errors import DocumentError
+from arcstack.errors import DocumentError, StoreError
 from arcstack.formats import markdown, read_build, schema, verdicts
 from arcstack.units import show
 
 _MARKS = {Level.CLEAR: "clear", Level.TIGHT: "TIGHT", Level.WAIVED: "WAIVD", Level.FAIL: "FAIL ", Level.OPEN: "open "}
+
+HOST = "127.0.0.1"
 
 NOTHING_JUDGED = 3
 """What ``check`` ends with where no check that judges could be worked."""
@@ -88,16 +92,34 @@ def settle() -> None:
     gc.freeze()
 
 
+def _answers(port: int) -> bool:
+    """Whether somebody listens on the port already: some systems let two do so, and the second is never heard."""
+    with socket.socket() as probe:
+        probe.settimeout(1.0)
+        return probe.connect_ex((HOST, port)) == 0
+
+
 def _serve(data: Path, port: int) -> None:
-    from waitress import serve as run
+    from waitress.server import create_server
 
     from arcstack.web import create_app
 
-    app = create_app(data)
+    try:
+        app = create_app(data)
+    except StoreError as error:
+        raise click.ClickException(str(error)) from error
+    try:
+        if _answers(port):
+            raise OSError(errno.EADDRINUSE, "taken")
+        server = create_server(app, host=HOST, port=port, threads=4, ident=None)
+    except OSError as error:
+        taken = error.errno == errno.EADDRINUSE
+        why = "is taken by another program, or by Arc Stack itself" if taken else f"cannot be used ({error.strerror})"
+        raise click.ClickException(f"Port {port} {why}. Name another with --port.") from error
     warm.in_background(after_s=1.5)
     Thread(target=_warm, daemon=True).start()
-    click.echo(f"Arc Stack is at http://127.0.0.1:{port}/  (Ctrl-C ends it; data in {data})")
-    run(app, host="127.0.0.1", port=port, threads=4, ident=None)
+    click.echo(f"Arc Stack is at http://{HOST}:{port}/  (Ctrl-C ends it; data in {data})")
+    server.run()
 
 
 PORT = click.option("--port", default=8160, show_default=True, type=click.IntRange(1, 65535), help="Port on loopback.")
@@ -122,7 +144,10 @@ def demo(port: int, data: Path | None) -> None:
     from arcstack.demo.workshop import make_demo
 
     folder = data or Path(user_data_dir("arc-stack")) / "demo"
-    make_demo(folder)
+    try:
+        make_demo(folder)
+    except StoreError as error:
+        raise click.ClickException(str(error)) from error
     _serve(folder, port)
 
 

@@ -9,9 +9,11 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 from waitress.server import create_server
 
 from arcstack.demo import demo_builds
-from arcstack.services import Workshop
+from arcstack.services import Sweeps, Workshop
 from arcstack.web import create_app
-from tests.web.conftest import WHO
+from tests.web.conftest import WHO, coarse, worked
+
+__all__ = ["coarse", "worked"]
 
 PATIENCE_MS = 30_000
 """How long a page may take on a busy machine; a page that answers at once costs nothing more."""
@@ -42,8 +44,8 @@ class Site:
 
 
 @pytest.fixture(scope="session")
-def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
-    app = create_app(tmp_path_factory.mktemp("workshop"))
+def site(tmp_path_factory: pytest.TempPathFactory, worked: Sweeps) -> Iterator[Site]:
+    app = create_app(tmp_path_factory.mktemp("workshop"), sweeps=worked)
     server = create_server(app, host="127.0.0.1", port=0, threads=4)
     thread = Thread(target=server.run, daemon=True)
     thread.start()

@@ -25,7 +25,7 @@ def test_a_measured_table_is_read_corrected_taken_and_dropped(page: Page, site: 
     wait_level(page, "cam.ramp", "fail")
     page.click("text=Drop it, back to the card")
     expect(page.locator("#base")).to_have_value("3")
-    wait_level(page, "cam.ramp", "clear")
+    wait_level(page, "cam.ramp", "tight")
 
 
 def test_three_panels_share_a_cursor_and_the_phaser_slides_the_events(page: Page, site: Site) -> None:

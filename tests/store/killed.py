@@ -1,0 +1,144 @@
+"""Starts, upgrades and shared changes cut off by a kill at a random moment; each must leave the old state or the new.
+
+usage: python -m tests.store.killed KILLS SEED    (a child is forked for each, and killed)
+"""
+
+import os
+import random
+import shutil
+import signal
+import sqlite3
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from contextlib import closing
+from datetime import datetime
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+
+from arcstack.build import Build, change, set_cam
+from arcstack.demo import demo_builds
+from arcstack.demo.workshop import make_demo
+from arcstack.services import CamLibrary, Who, Workshop
+from arcstack.services.cam_library import Use
+from arcstack.store import Database
+from arcstack.store.database import MIGRATIONS
+from arcstack.web import create_app
+
+WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
+SOUND = demo_builds()[0]
+
+
+def cut_off(work: Callable[[], object], after_s: float) -> None:
+    """``work`` in a child of its own, killed after so long, or ended by itself."""
+    child = os.fork()
+    if child == 0:
+        try:
+            work()
+        finally:
+            os._exit(0)
+    time.sleep(after_s)
+    os.kill(child, signal.SIGKILL)
+    os.waitpid(child, 0)
+
+
+def longest(work: Callable[[], object]) -> float:
+    """How long the work takes when it is left alone."""
+    began = time.monotonic()
+    child = os.fork()
+    if child == 0:
+        work()
+        os._exit(0)
+    os.waitpid(child, 0)
+    return time.monotonic() - began
+
+
+def first_start(folder: Path, moment: Callable[[float], float]) -> None:
+    alone = longest(lambda: (make_demo(folder / "alone"), create_app(folder / "alone")))
+    here = folder / "started"
+    cut_off(lambda: (make_demo(here), create_app(here)), moment(alone))
+    held = []
+    if (here / "workshop.sqlite").exists():
+        with closing(sqlite3.connect(here / "workshop.sqlite")) as db:
+            tables = {name for (name,) in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            assert not tables or {"build", "revision", "cam", "alembic_version"} <= tables, tables
+            held = list(db.execute("SELECT id FROM build")) if tables else []
+    assert len(held) in (0, 2), held
+    # the next start goes on from there
+    make_demo(here)
+    app = create_app(here)
+    assert len(app.extensions["workshop"].builds()) == 2
+    assert len((here / "secret.key").read_bytes()) == 32
+
+
+def upgrade(folder: Path, moment: Callable[[float], float]) -> None:
+    path = folder / "workshop.sqlite"
+    old = Database(path)
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with old.engine.connect() as connection, connection.begin():
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0002")
+    with closing(sqlite3.connect(path)) as db, db:
+        db.execute("INSERT INTO build VALUES (1, 'old', 1, '2026-03-01 08:00:00')")
+        text = Build(name="old").model_dump_json()
+        db.execute("INSERT INTO revision VALUES (1, 1, 1, '2026-03-01 08:00:00', 'ann', 'new build', ?)", (text,))
+    old.engine.dispose()
+    shutil.copytree(folder, folder.with_name(f"{folder.name}-alone"))
+    alone = longest(lambda: Database.open(folder.with_name(f"{folder.name}-alone") / "workshop.sqlite"))
+    cut_off(lambda: Database.open(path), moment(alone))
+    copy = folder / "workshop.before-0003.sqlite"
+    if copy.exists():
+        with closing(sqlite3.connect(copy)) as db:
+            assert list(db.execute("SELECT version_num FROM alembic_version")) == [("0002",)]
+            assert list(db.execute("SELECT name FROM build")) == [("old",)]
+    with closing(sqlite3.connect(path)) as db:
+        version = db.execute("SELECT version_num FROM alembic_version").fetchone()[0]
+        columns = {row[1] for row in db.execute("PRAGMA table_info(revision)")}
+        assert ("act" in columns) == (version == "0003"), (version, columns)
+    assert Workshop(Database.open(path)).open(1).build.name == "old"
+
+
+def shared_cam(folder: Path, moment: Callable[[float], float]) -> None:
+    def laid(place: Path) -> tuple[CamLibrary, list[Use]]:
+        workshop = Workshop(Database.open(place / "workshop.sqlite"))
+        library = CamLibrary(workshop.database, workshop)
+        kept = library.keep("shared", SOUND.intake.cam, WHO)
+        uses = []
+        for number in range(4):
+            build = set_cam(SOUND, "intake", kept.cam).model_copy(update={"name": f"build {number}"})
+            uses.append(Use(workshop.create(build, WHO), build.name, "intake"))
+        return library, uses
+
+    changed = change(SOUND, "intake.cam.lobe_lift", "9.7 mm").intake.cam
+    library, uses = laid(folder / "alone")
+    library.workshop.database.engine.dispose()
+    alone = longest(lambda: library.keep("shared", changed, WHO, uses))
+    library, uses = laid(folder / "killed")
+    library.workshop.database.engine.dispose()
+    cut_off(lambda: library.keep("shared", changed, WHO, uses), moment(alone))
+    after = CamLibrary(library.database, library.workshop)
+    lifts = {library.workshop.open(u.build_id).build.intake.cam.lobe_lift.value for u in uses}  # type: ignore[union-attr]
+    lifts.add(after.all()[0].cam.lobe_lift.value)  # type: ignore[union-attr]
+    assert lifts in ({10.0}, {9.7}), lifts
+
+
+TRIALS = (first_start, upgrade, shared_cam)
+
+
+def main(kills: int, seed: int) -> None:
+    chance = random.Random(seed)
+    for number in range(kills):
+        trial = TRIALS[number % len(TRIALS)]
+        with tempfile.TemporaryDirectory() as folder:
+            place = Path(folder) / "here"
+            place.mkdir()
+            trial(place, lambda alone: chance.uniform(0.0, 1.1) * alone)
+    print(f"{kills} kills, none stuck")
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]), int(sys.argv[2]))
