@@ -61,16 +61,19 @@ def question(key: str) -> Question:
     raise FieldError(key, "There is no such question.")
 
 
+GIVEN = "by its figures"
+"""What is said of a question whose fields are all filled, though not as one answer would fill them."""
+
+
 def answered(build: Build, asked: Question) -> str:
     """The answer that stands in the fields, or an empty text while it is not known."""
     for answer in asked.answers:
-        if all(_is_none(build, p) for p in asked.none(answer)) and not any(
-            _is_none(build, p) for p in asked.open(answer)
-        ):
-            told = [p for p in asked.open(answer) if get(build, p) is not None]
-            if asked.none(answer) or told:
-                return answer
-    return ""
+        open_sides = {path.split(".")[0] for path in asked.open(answer)}
+        spoken = all(any(_is_figure(build, p) for p in asked.open(answer) if p.startswith(s)) for s in open_sides)
+        if spoken and all(_is_none(build, p) for p in asked.none(answer)):
+            return answer
+    paths = [p for answer in asked.answers for p in (*asked.none(answer), *asked.open(answer))]
+    return GIVEN if all(get(build, p) is not None for p in paths) else ""
 
 
 def answer(build: Build, asked: Question, said: str, by: Sitting) -> Build:
