@@ -17,7 +17,9 @@ _AROUND = 4
 """Fourth differences to either side that a weight is averaged over."""
 _LEAST_BEND = 1e-2
 """The least bend counted, as a share of the greatest."""
-_DEVIATIONS = 2.0
+_DEVIATIONS = {1: 3.0, 2: 2.0}
+"""Standard deviations that a slope and an acceleration are moved by: at a ramp, where a lobe bends most, the smoothing
+itself is off by as much again."""
 _HARD = 0.97
 """Share of a flank's greatest deceleration that still counts as its hardest."""
 _APART_RAD = math.radians(15.0)
@@ -144,7 +146,7 @@ def _others(
     The scatter of a mode is that of a reading times the root of its share (the Bayesian reading of a penalised fit,
     Wahba). Of all curves at a distance, the one that moves a figure most lies along the figure's own scatter. Here
     the accelerations all along the hard deceleration are moved together, each by two of its own standard deviations,
-    since a least force or radius is found wherever the noise makes it; so are the slopes of both ramps.
+    since a least force or radius is found wherever the noise makes it; so are the slopes of both ramps, by three.
     """
     found = []
     for places, order in _telling(law):
@@ -157,7 +159,7 @@ def _others(
             if size > 0.0:
                 # a steeper ramp rises faster before the nose and falls faster after it
                 sign = -1.0 if order == 1 and angle > law.nose_rad else 1.0
-                moved += fit.modes @ (along * (sign * _DEVIATIONS * scatter / size))
+                moved += fit.modes @ (along * (sign * _DEVIATIONS[order] * scatter / size))
         for sign in (1.0, -1.0):
             spline = scipy.interpolate.BSpline(knots, fit.coefficients + sign * moved, _DEGREE)
             found.append(_law(spline, cam_rad, residual))
