@@ -69,7 +69,7 @@ _PATH = re.compile(r"/[A-Za-z0-9/_.-]*(\?[A-Za-z0-9_.&=%+-]*)?")
 
 def own_path(text: str) -> str:
     """A path of this site that a form names to go back to; the workshop for any other."""
-    if not _PATH.fullmatch(text) or text.startswith("//"):
+    if not _PATH.fullmatch(text) or "//" in text or ".." in text:
         return "/"
     try:
         current_app.url_map.bind("localhost").match(text.partition("?")[0], method="GET")
