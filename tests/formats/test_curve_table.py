@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, read_table, write_curve
 from arcstack.mech.cam.facts import duration_crank_rad, facts
-from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.mech.cam.law import Array, SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
 
 LOBE = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
@@ -119,6 +119,41 @@ def test_what_is_odd_is_told_and_the_rest_kept(text: str, line: int | None, word
     assert told, reading.findings
     if line is not None:
         assert told[0].line == line
+
+
+def slipped(at: int, times: float, lift: Array = LIFT) -> Array:
+    typed = lift.copy()
+    typed[at] *= times
+    return typed
+
+
+@pytest.mark.parametrize("per_mm", [1.0, 1.0 / 25.4])
+@pytest.mark.parametrize(("at", "times"), [(110, 1000.0), (140, 10.0), (140, 0.1), (155, -1.0), (176, 1000.0)])
+def test_one_reading_off_its_neighbours_is_named_by_line(per_mm: float, at: int, times: float) -> None:
+    reading = read_table(rows(DEGREES, slipped(at, times, LIFT * per_mm), digits=4))
+    assert not reading.sound
+    (wrong,) = [f for f in reading.findings if f.wrong]
+    assert wrong.line == at + 1
+    assert f"at {DEGREES[at]:g}°" in wrong.message
+    said = re.search(r"say about ([\d.]+)", wrong.message)
+    assert said is not None
+    assert float(said[1]) == pytest.approx(LIFT[at] * per_mm, rel=0.01)
+    assert reading.choices.lift_unit is (LiftUnit.MM if per_mm == 1.0 else LiftUnit.INCH)
+
+
+def test_a_slipped_reading_of_a_table_turned_the_other_way_keeps_its_own_angle() -> None:
+    reading = read_table(rows(DEGREES[::-1], slipped(150, 100.0)[::-1]))
+    (wrong,) = [f for f in reading.findings if f.wrong]
+    assert wrong.line == len(DEGREES) - 150
+    assert f"at {DEGREES[150]:g}°" in wrong.message
+
+
+@pytest.mark.parametrize("step", [0.25, 1.0, 2.0, 5.0])
+@pytest.mark.parametrize("start", [0.0, 0.37])
+def test_a_coarse_or_fine_table_of_a_good_lobe_has_no_stray(step: float, start: float) -> None:
+    angle = np.arange(-100.0 + start, 100.0, step)
+    reading = read_table(rows(angle, LOBE.evaluate(np.radians(angle))))
+    assert reading.sound, reading.findings
 
 
 @given(st.text(max_size=400))

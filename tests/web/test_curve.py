@@ -5,6 +5,8 @@ import re
 import numpy as np
 import pytest
 
+from arcstack.assess import assess, cam
+from arcstack.checks import Evidence
 from arcstack.mech.cam.law import SymmetricLobe
 from tests.web.conftest import Browser
 
@@ -39,6 +41,32 @@ def test_taken_dropped_and_stepped_back(browser: Browser) -> None:
     rows = browser.get(f"/builds/{browser.sound}/intake/revisions?first=2&second=3")
     assert "rig, 3 May, 181 points" in rows
     browser.post(at(browser, "take"), 409, table=TABLE, base=1)
+
+
+def test_who_took_a_table_makes_it_measured(browser: Browser) -> None:
+    cam_page = f"/builds/{browser.sound}/intake/cam"
+    browser.post(at(browser, "take"), 204, table=TABLE, base=1, instrument="dial gauge 3", hand="")
+    assert browser.workshop.open(browser.sound).build.intake.cam.curve.by is None  # type: ignore[union-attr]
+    assert "counts as assumed" in browser.get(cam_page)
+    assert "Who took it?" in browser.post(at(browser, "sign"), 422, base=2, instrument="dial gauge 3", hand=" ")
+    browser.post(at(browser, "sign"), 204, base=2, instrument="dial gauge 3", hand="Ansel")
+    assert "Taken with dial gauge 3, Ansel" in browser.get(cam_page)
+    found = assess(browser.workshop.open(browser.sound).build).sides["intake"]
+    table = found.side.cam.curve
+    assert table is not None
+    assert cam.measured_lift(found, table).evidence is Evidence.MEASURED
+    # the sitting is remembered: the next table is offered with it
+    assert 'value="dial gauge 3"' in browser.post(at(browser, "read"), table=TABLE)
+    browser.post(at(browser, "take"), 204, table=TABLE, base=3, instrument="rig 2", hand="Brice")
+    assert "Taken with rig 2, Brice" in browser.get(cam_page)
+    browser.post(at(browser, "drop"), 204, base=4)
+    browser.post(at(browser, "sign"), 404, base=5, instrument="rig 2", hand="Brice")
+
+
+def test_a_slipped_point_is_named_on_the_page(browser: Browser) -> None:
+    page = browser.post(at(browser, "read"), table=TABLE.replace("\n0 10.400", "\n0 10400"))
+    assert "Line 91: at 0° the lift reads 10400, and its neighbours say about 10.4" in page
+    assert "Take this curve" not in page
 
 
 def test_a_file_is_read_as_well_as_a_paste(browser: Browser) -> None:

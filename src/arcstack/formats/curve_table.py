@@ -229,13 +229,15 @@ def _understood(shown: Reading, angle_deg: Array, lift: Array, lines: list[int])
         findings.append(Finding("the angles run past 720°: more than one cycle is in the table", True, at))
         return replace(shown, findings=tuple(findings))
     steps = np.diff(angle_deg)
-    if np.mean(steps < 0) > 0.5:
+    falls = bool(np.mean(steps < 0) > 0.5)
+    if falls:
         findings.append(Finding("the angles fall: it was turned the other way; the flanks were put in turning order"))
         angle_deg, lift, lines = -angle_deg, lift, lines
     angle_deg, lift, lines = _ordered(angle_deg, lift, lines, findings)
     if len(angle_deg) < 12:
         findings.append(Finding("fewer than twelve different angles are left", wrong=True))
         return replace(shown, findings=tuple(findings))
+    angle_deg, lift, lines = _without_strays(angle_deg, lift, lines, findings, -1.0 if falls else 1.0)
     direction = shown.choices.direction or _direction(angle_deg, lift, findings)
     lift = -lift if direction is Direction.TURNED else lift
     unit = shown.choices.lift_unit or _lift_unit(lift, shown.header)
@@ -281,6 +283,55 @@ def _ordered(angle: Array, lift: Array, lines: list[int], findings: list[Finding
         lift = np.add.reduceat(lift, first) / counts
         angle, lines = unique, [lines[int(i)] for i in first]
     return angle, lift, lines
+
+
+MOST_STRAYS = 5
+"""Readings off their neighbours that are named one by one; a table with more is no table of a lobe."""
+
+
+def _without_strays(
+    angle: Array, lift: Array, lines: list[int], findings: list[Finding], turned: float
+) -> tuple[Array, Array, list[int]]:
+    """The table less its readings that no lobe could have there: each is named, and stops the table.
+
+    They leave before the unit and the sign are guessed, which one slipped decimal point would decide.
+    """
+    for _ in range(MOST_STRAYS):
+        off, expected = _off_neighbours(angle, lift)
+        i = int(np.argmax(np.abs(off)))
+        usual = 1.48 * float(np.median(np.abs(off)))
+        if abs(off[i]) <= max(STRAY * float(np.ptp(np.delete(lift, i))), 12.0 * usual):
+            break
+        words = (
+            f"at {turned * angle[i]:g}° the lift reads {lift[i]:g}, and its neighbours say about {expected[i]:.4g}:"
+            " correct that reading, or delete its row, and read the table again"
+        )
+        findings.append(Finding(words, True, lines[i]))
+        angle, lift, lines = np.delete(angle, i), np.delete(lift, i), lines[:i] + lines[i + 1 :]
+    return angle, lift, lines
+
+
+STRAY = 0.03
+"""Part of the whole lift that a reading may lie off the cubic through its four neighbours."""
+
+
+def _off_neighbours(angle: Array, lift: Array) -> tuple[Array, Array]:
+    """How far each reading lies off the cubic through the four next to it, and that cubic there.
+
+    Where a hole is among them nothing is said: 0 off.
+    """
+    n, usual = len(angle), float(np.median(np.diff(angle)))
+    first = np.clip(np.arange(n) - 2, 0, n - 5)
+    five = first[:, None] + np.arange(5)
+    near = five[five != np.arange(n)[:, None]].reshape(n, 4)
+    x, y = angle[near], lift[near]
+    expected = np.zeros(n)
+    for k in range(4):
+        others = [j for j in range(4) if j != k]
+        weight = np.prod((angle[:, None] - x[:, others]) / (x[:, [k]] - x[:, others]), axis=1)
+        expected += weight * y[:, k]
+    whole = np.ptp(angle[five], axis=1) < 6.5 * usual
+    return np.where(whole, lift - expected, 0.0), expected
 
 
 def _direction(angle_deg: Array, lift: Array, findings: list[Finding]) -> Direction:

@@ -8,6 +8,8 @@ from flask import abort, current_app
 from werkzeug.exceptions import HTTPException
 from werkzeug.routing import IntegerConverter, RequestRedirect
 
+from arcstack.build.entry import LONGEST_NAME
+
 _WHOLE = re.compile(r"[0-9]{1,9}")
 
 
@@ -31,6 +33,12 @@ def whole(values: Values, name: str) -> int | None:
     if not _WHOLE.fullmatch(text):
         abort(404)
     return int(text)
+
+
+def name(values: Values, key: str) -> str | None:
+    """A name from a form, or None for one that is too long or holds what cannot be printed."""
+    text = " ".join((values.get(key) or "").split())
+    return text if len(text) <= LONGEST_NAME and text.isprintable() else None
 
 
 def base(values: Values) -> int:

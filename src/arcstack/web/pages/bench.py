@@ -35,7 +35,7 @@ from arcstack.web.view.layout import BY_NAME, STAGES, Stage
 from arcstack.web.view.margins import WIDTH, margins, share
 from arcstack.web.view.motion import motion_rows
 from arcstack.web.view.pack_fields import pack_groups
-from arcstack.web.view.rows import FIGURE_LABELS, FieldGroup, field_row, figure_row
+from arcstack.web.view.rows import FIGURE_LABELS, FieldGroup, field_row, figure_row, said_by
 from arcstack.web.view.spring_parts import compared, height_words, heights, remarks, speeds_to_avoid
 
 
@@ -122,6 +122,7 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
             motion_rpm=_speed(bench.build),
             motion_rows=drawn(lambda: motion_rows(ctx, _speed(bench.build))) or [],
             curve=ctx.side.cam.curve,
+            curve_by=_curve_by(ctx),
             smoothed=drawn(lambda: _smoothed(ctx)),
         )
     if bench.stage.name == "springs":
@@ -207,6 +208,12 @@ def _speed(build: Build) -> int:
     """Speed that the motion starts at: the limiter, else 6,000."""
     limiter = build.brief.limiter
     return round(limiter.value) if limiter else 6000
+
+
+def _curve_by(ctx: Context) -> str:
+    """Who took the measured curve and with what; empty where that makes it no measurement."""
+    by = ctx.side.cam.curve.by if ctx.side.cam.curve else None
+    return said_by(by) if by and by.measures else ""
 
 
 def _smoothed(ctx: Context) -> Smoothed | None:

@@ -8,14 +8,14 @@ from werkzeug.wrappers import Response
 
 from arcstack.assess import assess, cam
 from arcstack.assess.context import MissingInput
-from arcstack.build import SIDES, set_curve
+from arcstack.build import SIDES, Sitting, set_curve
 from arcstack.build.parts import Hand, MeasuredCurve, Place
 from arcstack.errors import CurveConflict, StaleRevision
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
 from arcstack.mech.cam.facts import facts
 from arcstack.web import asked
 from arcstack.web.drawings.reading import reading_picture
-from arcstack.web.session import current_system, current_who, workshop
+from arcstack.web.session import current_sitting, current_system, current_who, start_sitting, workshop
 from arcstack.web.view.events import tables
 from arcstack.web.view.motion import motion_rows
 
@@ -82,6 +82,7 @@ def read(build_id: int, side: str) -> str:
     if isinstance(text, bytes) and reading.rows:
         shown = text.decode("utf-8-sig", "replace")
     parts: dict[str, object] = {}
+    sitting = current_sitting()
     if reading.sound:
         smoothed = cam.smoothed(_curve(reading), Hand.USUAL)
         found = facts(smoothed.law)
@@ -104,6 +105,8 @@ def read(build_id: int, side: str) -> str:
         places=list(Place),
         place=_choice(Place, "place") or Place.LOBE,
         origin=request.form.get("origin", ""),
+        instrument=request.form.get("instrument", sitting.instrument if sitting else ""),
+        taker=request.form.get("hand", sitting.hand if sitting else ""),
         system=current_system(),
         **parts,
     )
@@ -116,7 +119,31 @@ def take(build_id: int, side: str) -> Response:
     reading = _read()
     if not reading.sound:
         return make_response(read(build_id, side), 422)
-    return _saved(build_id, side, _curve(reading), "Measured curve taken")
+    curve = _curve(reading).model_copy(update={"by": _taken_by()})
+    return _saved(build_id, side, curve, "Measured curve taken")
+
+
+@blueprint.post("/sign")
+def sign(build_id: int, side: str) -> Response:
+    """Say afterwards with what instrument, and by whom, the curve in the build was taken. 404 without one."""
+    _known(side)
+    curve = workshop().open(build_id).build.side(side).cam.curve
+    if curve is None:
+        abort(404)
+    by = _taken_by()
+    if by is None:
+        words = "Name the instrument and the hand, each with at most 80 characters."
+        return make_response(render_template("parts/notice.html", title="Who took it?", message=words), 422)
+    return _saved(build_id, side, curve.model_copy(update={"by": by}), "Curve signed")
+
+
+def _taken_by() -> Sitting | None:
+    """Instrument and hand from the form, remembered for the sitting; None where either is missing."""
+    hand, instrument = asked.name(request.form, "hand"), asked.name(request.form, "instrument")
+    if not hand or not instrument:
+        return None
+    start_sitting(hand, instrument)
+    return current_sitting()
 
 
 @blueprint.post("/drop")

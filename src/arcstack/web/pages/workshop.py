@@ -2,7 +2,6 @@ from flask import Blueprint, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.build import Build
-from arcstack.build.entry import LONGEST_NAME
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
 from arcstack.units import System
@@ -64,7 +63,7 @@ def units() -> Response:
 
 @blueprint.post("/who")
 def who() -> Response:
-    name = _name("who")
+    name = asked.name(request.form, "who")
     if name is None:
         return redirect(_back())
     remember("who", name)
@@ -74,17 +73,11 @@ def who() -> Response:
 @blueprint.post("/sitting")
 def sitting() -> Response:
     """Name the instrument and the hand of this sitting: what *measured* asks for."""
-    hand, instrument = _name("hand"), _name("instrument")
+    hand, instrument = asked.name(request.form, "hand"), asked.name(request.form, "instrument")
     if not hand or not instrument:
         return make_response("Name the instrument and the hand, each with at most 80 characters.", 422)
     start_sitting(hand, instrument)
     return make_response("", 204)
-
-
-def _name(key: str) -> str | None:
-    """A name from the form, or None for one that is too long or holds what cannot be printed."""
-    text = " ".join(request.form.get(key, "").split())
-    return text if len(text) <= LONGEST_NAME and text.isprintable() else None
 
 
 def _back() -> str:
