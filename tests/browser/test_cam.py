@@ -72,6 +72,21 @@ def test_a_file_is_dropped_on_the_table(page: Page, site: Site) -> None:
     expect(page.locator(".understood")).to_contain_text("lift 10.400 mm")
 
 
+def test_a_name_in_a_tooltip_is_text(page: Page, site: Site) -> None:
+    name = "<b class=hostile>Wide</b>"
+    opened(page, site.stage(site.sound(), "cams"))
+    page.fill("#cam-name", name)
+    page.click(".keep button")
+    page.check(f'input[aria-label="compare {name}"]')
+    page.click("button:has-text('Compare')")
+    chart = page.locator(".chart").first
+    expect(chart.locator("svg")).to_contain_text(name)
+    chart.hover()
+    tip = chart.locator("> div").last
+    expect(tip).to_contain_text(name)
+    assert page.locator(".hostile").count() == 0
+
+
 def test_cams_are_kept_compared_and_put_on_the_head(page: Page, site: Site) -> None:
     build = site.sound()
     opened(page, site.stage(build, "cams"))
