@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import pytest
 
 from arcstack.checks import Evidence, Figure, Level, Limit, Sense, Verdict, judge, steps, worst
@@ -48,3 +50,19 @@ def test_what_does_not_judge_does_not_count() -> None:
     still_open = Verdict("y", "intake", "Y", "stack", None, None, Level.OPEN)
     assert worst([failing]) is Level.CLEAR
     assert worst([failing, still_open]) is Level.OPEN
+
+
+def seen(figure: Figure | None, held: Limit | None) -> Verdict:
+    return Verdict("x", None, "X", "stack", figure, held, Level.OPEN)
+
+
+def test_the_room_is_the_bands_worse_end_in_tight_zones_and_none_while_open() -> None:
+    both = limit(Sense.BAND, 1.0, 2.0)
+    given = Figure("x", "X", 1.5, LENGTH, Evidence.MEASURED, None)
+    assert seen(given, both).room == pytest.approx(0.5 / both.tight)
+    wide = replace(given, band=(1.4, 2.3))
+    assert seen(wide, both).room == pytest.approx(-0.3 / both.tight)
+    assert seen(wide, limit(Sense.AT_LEAST, 1.0, None)).room == pytest.approx(0.4 / both.tight)
+    assert seen(None, both).room is None
+    assert seen(given, None).room is None
+    assert seen(None, both).evidence == ""
