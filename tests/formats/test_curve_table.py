@@ -40,6 +40,10 @@ FORMS = {
     "one lobe": rows(DEGREES[ON_LOBE], LIFT[ON_LOBE]),
     "windows lines": rows(DEGREES, LIFT).replace("\n", "\r\n"),
     "third column": "\n".join(f"{i},{a:g},{y:.3f}" for i, (a, y) in enumerate(zip(DEGREES, LIFT, strict=True))),
+    "lift first, named": "lift mm;cam deg\n" + rows(LIFT, DEGREES, ";", 1).replace(",", "."),
+    "a column more, named": "row,cam deg,lift\n"
+    + "\n".join(f"{9 * i % 7},{a:g},{y:.3f}" for i, (a, y) in enumerate(zip(DEGREES, LIFT, strict=True))),
+    "lift first": "\n".join(f"{y:.3f} {a:g}" for a, y in zip(DEGREES, LIFT, strict=True)),
     "uneven steps": rows(np.delete(DEGREES, range(300, 340, 2)), np.delete(LIFT, range(300, 340, 2))),
 }
 
@@ -105,6 +109,7 @@ def test_a_table_that_is_none_says_why_and_where(text: str | bytes, line: int | 
     ("text", "line", "words"),
     [
         (rows(DEGREES, LIFT).replace("100\t", "100\tabout "), 101, "no row of figures"),
+        (rows(np.roll(DEGREES, 20), np.roll(LIFT, 20)), 21, "steps back here"),
         (rows(np.insert(DEGREES, 5, 4.0), np.insert(LIFT, 5, LIFT[4])), 6, "doubled row"),
         (rows(np.delete(DEGREES, range(120, 128)), np.delete(LIFT, range(120, 128))), None, "no readings from"),
         (rows(DEGREES, LIFT + np.where(DEGREES > 143, 0.05, 0.0)), None, "does not close"),
@@ -146,6 +151,13 @@ def test_a_slipped_reading_of_a_table_turned_the_other_way_keeps_its_own_angle()
     (wrong,) = [f for f in reading.findings if f.wrong]
     assert wrong.line == len(DEGREES) - 150
     assert f"at {DEGREES[150]:g}°" in wrong.message
+
+
+@pytest.mark.parametrize(("part", "sound"), [(0.027, True), (0.032, False)])
+def test_a_reading_is_off_from_three_hundredths_of_the_lift(part: float, sound: bool) -> None:
+    lift = LIFT.copy()
+    lift[143] += part * 10.4
+    assert read_table(rows(DEGREES, lift, digits=4)).sound is sound
 
 
 @pytest.mark.parametrize("step", [0.25, 1.0, 2.0, 5.0])
