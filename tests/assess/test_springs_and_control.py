@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import pytest
 
-from arcstack.assess import assess, coil, elastic, forms, gas_cycle, price, spring, surge
+from arcstack.assess import assess, coil, control, elastic, forms, gas_cycle, price, spring, surge
 from arcstack.assess.candidates import as_candidate, at_height, exchanged, filled, fitted, tried
 from arcstack.assess.context import Context, MissingInput
 from arcstack.assess.figures import find
@@ -206,6 +206,20 @@ def test_the_stated_speed_is_where_its_verdict_turns() -> None:
     alone = speed_limit(assess(SOUND).sides["intake"])
     assert not alone.elastic
     assert {h.check for h in alone.limiter} == {"control.force_reserve", "control.separation"}
+
+
+def test_the_least_stated_speed_is_the_low_end_of_what_governs() -> None:
+    ctx = turned(SOUND)
+    limit = speed_limit(ctx)
+    low, most = elastic.separation(ctx).band or (0.0, 0.0)
+    assert low < limit.governs_overspeed.rpm < most
+    rigid_low, _ = control.separation(ctx).speed.band or (0.0, 0.0)
+    assert limit.least[1] == pytest.approx(min(low, rigid_low))
+    reserve = ctx.limit("control.force_reserve").low
+    assert reserve is not None
+    assert limit.least[0] <= rigid_low / math.sqrt(reserve) + 1e-9 < limit.governs.rpm
+    alone = speed_limit(assess(SOUND).sides["intake"])
+    assert alone.least[1] == pytest.approx(rigid_low)
 
 
 def test_what_raises_it_is_worked_through_both_trains() -> None:

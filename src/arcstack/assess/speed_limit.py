@@ -26,11 +26,15 @@ class Holds:
 
 @dataclass(frozen=True)
 class SpeedLimit:
-    """What each control verdict allows: of the limiter, and of overspeed. ``elastic`` tells if that train is in."""
+    """What each control verdict allows: of the limiter, and of overspeed. ``elastic`` tells if that train is in.
+
+    ``least`` are the limiter and the overspeed (rpm) that the worst of all lobes and trains tried allows.
+    """
 
     limiter: list[Holds]
     overspeed: list[Holds]
     elastic: bool
+    least: tuple[float, float] = (0.0, 0.0)
 
     @property
     def governs(self) -> Holds:
@@ -108,12 +112,18 @@ def _limits(ctx: Context, separation_rpm: float, rows: Sequence[AtSpeed] | None)
 @figure
 def speed_limit(ctx: Context) -> SpeedLimit:
     """With the rated speed taken at the limiter, the cautious way. Raises ``MissingInput``."""
-    found = control.separation(ctx).speed.value
+    found = control.separation(ctx).speed
+    slowest = found.band[0] if found.band else found.value
+    runs: Sequence[Sequence[AtSpeed] | None] = [None]
     try:
-        rows = elastic.answer(ctx).rows[elastic.AS_BUILT]
+        answer = elastic.answer(ctx)
+        rows = answer.rows[elastic.AS_BUILT]
+        runs = list(answer.rows.values())
     except MissingInput:
         rows = None
-    return _limits(ctx, found, rows)
+    tried = [_limits(ctx, slowest, run) for run in runs]
+    least = min(t.governs.rpm for t in tried), min(t.governs_overspeed.rpm for t in tried)
+    return replace(_limits(ctx, found.value, rows), least=least)
 
 
 LIGHTER_KG, STIFFER, FIRMER, GENTLER, LESS_LASH_MM = 0.010, 1.10, 1.10, 1.03, 0.05
