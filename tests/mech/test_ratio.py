@@ -11,7 +11,7 @@ from arcstack.checks import Figure
 from arcstack.demo import demo_builds
 from arcstack.errors import FieldError
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.mech.ratio import ConstantRatio, FollowedLaw, Motion, PivotArm, RatioCurve, lobe_for_valve_mm
+from arcstack.mech.ratio import ConstantRatio, FollowedLaw, Motion, PivotArm, RatioCurve, _dying, lobe_for_valve_mm
 
 LOBE = SymmetricLobe.polynomial(6.5, math.radians(68.0), (2.0, 8.0, 14.0, 20.0))
 MOTIONS: list[Motion] = [
@@ -113,3 +113,19 @@ def test_arms_that_cannot_be_leave_the_checks_open_and_say_why() -> None:
     verdict = assess(wrong).verdict("lift.net", "intake")
     assert verdict.level == "open"
     assert "more than the pad's arm can swing" in verdict.note
+
+
+@pytest.mark.parametrize("width", [0.3, 0.7, 2.5])
+def test_what_a_tables_end_still_adds_starts_with_its_slope_and_dies_smoothly(width: float) -> None:
+    slope, bend = 0.04, -0.013
+    at = np.array([0.0, width, 2.0 * width])
+    added, first, second = _dying(at, slope, bend, width)
+    assert added[0] == pytest.approx(0.0)
+    assert (first[0], second[0]) == (pytest.approx(slope), pytest.approx(bend))
+    assert [*first[1:], *second[1:]] == pytest.approx([0.0] * 4, abs=1e-12)
+    assert added[1:] == pytest.approx([0.0, 0.0], abs=1e-12)
+    inside, step = np.linspace(0.1, 0.9, 9) * width, 1e-5 * width
+    (below, slope_below, _), (above, slope_above, _) = (_dying(inside + s, slope, bend, width) for s in (-step, step))
+    _, found, bent = _dying(inside, slope, bend, width)
+    assert found == pytest.approx((above - below) / (2.0 * step), abs=1e-7)
+    assert bent == pytest.approx((slope_above - slope_below) / (2.0 * step), abs=1e-6)
