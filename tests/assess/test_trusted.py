@@ -1,12 +1,13 @@
 """Nothing counts that was not said: none, not known, hands, exchanged parts, bands, waivers."""
 
+import math
 from datetime import datetime
 from itertools import pairwise
 
 import numpy as np
 import pytest
 
-from arcstack.assess import assess, cam, contact, elastic, gas
+from arcstack.assess import assess, cam, contact, elastic, gas, piston
 from arcstack.assess.assessment import ON_CURVE
 from arcstack.assess.context import Broken, Context
 from arcstack.assess.figures import find
@@ -615,3 +616,11 @@ def test_other_builds_are_worked_whole() -> None:
     # a kept cam brings its evidence along
     swapped = set_cam(SOUND, "intake", quill().intake.cam)
     assert verdict(swapped, "lift.net").covered == (1, 8)
+
+
+def test_the_gap_another_lobe_leaves_agrees_with_the_least_gap_of_its_own() -> None:
+    ctx = assess(quill()).sides["intake"]
+    pair, own = piston.pair(ctx), cam.curve(ctx).valve
+    found = pair.least_gap()
+    assert pair.gap_of_mm(own, found.phaser_rad) == pytest.approx(found.gap_mm, abs=0.01)
+    assert pair.gap_of_mm(own, found.phaser_rad + math.radians(10.0)) < found.gap_mm

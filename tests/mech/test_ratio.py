@@ -11,7 +11,16 @@ from arcstack.checks import Figure
 from arcstack.demo import demo_builds
 from arcstack.errors import FieldError
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.mech.ratio import ConstantRatio, FollowedLaw, Motion, PivotArm, RatioCurve, _dying, lobe_for_valve_mm
+from arcstack.mech.ratio import (
+    BackLaw,
+    ConstantRatio,
+    FollowedLaw,
+    Motion,
+    PivotArm,
+    RatioCurve,
+    _dying,
+    lobe_for_valve_mm,
+)
 
 LOBE = SymmetricLobe.polynomial(6.5, math.radians(68.0), (2.0, 8.0, 14.0, 20.0))
 MOTIONS: list[Motion] = [
@@ -129,3 +138,10 @@ def test_what_a_tables_end_still_adds_starts_with_its_slope_and_dies_smoothly(wi
     _, found, bent = _dying(inside, slope, bend, width)
     assert found == pytest.approx((above - below) / (2.0 * step), abs=1e-7)
     assert bent == pytest.approx((slope_above - slope_below) / (2.0 * step), abs=1e-6)
+
+
+def test_the_jerk_of_a_lobe_behind_a_valve_is_the_slope_of_its_acceleration() -> None:
+    back = BackLaw(LOBE, RatioCurve((0.0, 3.0, 6.5), (1.50, 1.56, 1.54)))
+    cam, step = np.radians([-40.0, -15.0, 12.0, 33.0]), math.radians(0.05)
+    wanted = (back.evaluate(cam + step, 2) - back.evaluate(cam - step, 2)) / (2.0 * step)
+    assert back.evaluate(cam, 3) == pytest.approx(wanted, rel=0.01, abs=0.05)
