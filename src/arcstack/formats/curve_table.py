@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from arcstack.mech.cam.law import Array
-from arcstack.mech.cam.measured import TableFacts, rolled, table_facts
+from arcstack.mech.cam.measured import TableFacts, off_neighbours, rolled, table_facts
 
 LARGEST_TABLE = 1_000_000
 """Characters a pasted table may have."""
@@ -285,6 +285,9 @@ def _ordered(angle: Array, lift: Array, lines: list[int], findings: list[Finding
     return angle, lift, lines
 
 
+STRAY = 0.03
+"""Part of the whole lift that a reading may lie off the cubic through its four neighbours."""
+
 MOST_STRAYS = 5
 """Readings off their neighbours that are named one by one; a table with more is no table of a lobe."""
 
@@ -297,7 +300,7 @@ def _without_strays(
     They leave before the unit and the sign are guessed, which one slipped decimal point would decide.
     """
     for _ in range(MOST_STRAYS):
-        off, expected = _off_neighbours(angle, lift)
+        off, expected = off_neighbours(angle, lift)
         i = int(np.argmax(np.abs(off)))
         usual = 1.48 * float(np.median(np.abs(off)))
         if abs(off[i]) <= max(STRAY * float(np.ptp(np.delete(lift, i))), 12.0 * usual):
@@ -309,29 +312,6 @@ def _without_strays(
         findings.append(Finding(words, True, lines[i]))
         angle, lift, lines = np.delete(angle, i), np.delete(lift, i), lines[:i] + lines[i + 1 :]
     return angle, lift, lines
-
-
-STRAY = 0.03
-"""Part of the whole lift that a reading may lie off the cubic through its four neighbours."""
-
-
-def _off_neighbours(angle: Array, lift: Array) -> tuple[Array, Array]:
-    """How far each reading lies off the cubic through the four next to it, and that cubic there.
-
-    Where a hole is among them nothing is said: 0 off.
-    """
-    n, usual = len(angle), float(np.median(np.diff(angle)))
-    first = np.clip(np.arange(n) - 2, 0, n - 5)
-    five = first[:, None] + np.arange(5)
-    near = five[five != np.arange(n)[:, None]].reshape(n, 4)
-    x, y = angle[near], lift[near]
-    expected = np.zeros(n)
-    for k in range(4):
-        others = [j for j in range(4) if j != k]
-        weight = np.prod((angle[:, None] - x[:, others]) / (x[:, [k]] - x[:, others]), axis=1)
-        expected += weight * y[:, k]
-    whole = np.ptp(angle[five], axis=1) < 6.5 * usual
-    return np.where(whole, lift - expected, 0.0), expected
 
 
 def _direction(angle_deg: Array, lift: Array, findings: list[Finding]) -> Direction:

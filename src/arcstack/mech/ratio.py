@@ -160,6 +160,13 @@ def _inverse(motion: Motion, most: float) -> tuple[Array, Array]:
     return lobe, np.maximum.accumulate(motion.valve_mm(lobe))
 
 
+def _jerk(law: LiftLaw, cam_rad: Array) -> Array:
+    """Third derivative as a central difference of the second over a hundredth of a degree."""
+    step = math.radians(0.01)
+    found: Array = (law.evaluate(cam_rad + step, 2) - law.evaluate(cam_rad - step, 2)) / (2.0 * step)
+    return found
+
+
 @dataclass(frozen=True)
 class FollowedLaw:
     """A lobe's law seen at the valve through a follower whose ratio changes with lift (chain rule)."""
@@ -172,10 +179,9 @@ class FollowedLaw:
         return self.law.support_rad
 
     def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
-        """As ``LiftLaw``; the jerk is a central difference of the acceleration over a hundredth of a degree."""
+        """As ``LiftLaw``."""
         if order == 3:
-            step = math.radians(0.01)
-            return (self.evaluate(cam_rad + step, 2) - self.evaluate(cam_rad - step, 2)) / (2.0 * step)
+            return _jerk(self, cam_rad)
         lobe = self.law.evaluate(cam_rad)
         if order == 0:
             return self.motion.valve_mm(lobe)
@@ -200,8 +206,7 @@ class BackLaw:
     def evaluate(self, cam_rad: Array, order: int = 0) -> Array:
         """As ``LiftLaw``: V = g(L) turned round, so L′ = V′/g′ and L″ = (V″ − g″·L′²)/g′; the jerk as a difference."""
         if order == 3:
-            step = math.radians(0.01)
-            return (self.evaluate(cam_rad + step, 2) - self.evaluate(cam_rad - step, 2)) / (2.0 * step)
+            return _jerk(self, cam_rad)
         valve = self.law.evaluate(cam_rad)
         lobe = lobes_for_valve_mm(self.motion, valve)
         if order == 0:

@@ -104,6 +104,29 @@ def table_facts(cam_rad: Array, lift_mm: Array) -> TableFacts:
     )
 
 
+def off_neighbours(angle: Array, lift: Array) -> tuple[Array, Array]:
+    """How far each reading (5 or more, rising angles) lies off the cubic through the four next to it, and that cubic.
+
+    Where a hole is among them nothing is said: 0 off. Source: Lagrange's interpolation.
+
+    >>> off, expected = off_neighbours(np.arange(6.0), np.array([0.0, 1.0, 4.0, 90.0, 16.0, 25.0]))
+    >>> round(float(off[3])), round(float(expected[3]))
+    (81, 9)
+    """
+    n, usual = len(angle), float(np.median(np.diff(angle)))
+    first = np.clip(np.arange(n) - 2, 0, n - 5)
+    five = first[:, None] + np.arange(5)
+    near = five[five != np.arange(n)[:, None]].reshape(n, 4)
+    x, y = angle[near], lift[near]
+    expected = np.zeros(n)
+    for k in range(4):
+        others = [j for j in range(4) if j != k]
+        weight = np.prod((angle[:, None] - x[:, others]) / (x[:, [k]] - x[:, others]), axis=1)
+        expected += weight * y[:, k]
+    whole = np.ptp(angle[five], axis=1) < 6.5 * usual
+    return np.where(whole, lift - expected, 0.0), expected
+
+
 def _has_base(lift_mm: Array, tallest: float) -> bool:
     return bool(np.count_nonzero(lift_mm - lift_mm.min() < 0.03 * tallest) >= 4)
 
