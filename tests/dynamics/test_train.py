@@ -151,3 +151,11 @@ def test_what_cannot_turn_is_refused() -> None:
     for rpm in (0.0, -100.0, 50_000.0, math.nan):
         with pytest.raises(ValueError, match="rpm"):
             at_speed(TRAIN, rpm)
+
+
+def test_a_slack_spring_is_the_same_in_either_place() -> None:
+    slack = Chain(2.0, 0.5, 20.0, 0.0145)
+    first, second = (at_speed(replace(TRAIN, springs=s), 7000.0) for s in ((slack, OUTER), (OUTER, slack)))
+    assert first.swing_mm == pytest.approx(second.swing_mm, rel=1e-6)
+    assert first.seating_m_per_s == pytest.approx(second.seating_m_per_s, rel=1e-6)
+    assert first.peak_contact_N == pytest.approx(second.peak_contact_N, rel=1e-6)
