@@ -21,10 +21,10 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from arcstack.assess import assess, elastic
-from arcstack.build import change
 from arcstack.cli import settle
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
+from arcstack.document import change
 from arcstack.dynamics.model import Chain, Train
 from arcstack.dynamics.motion import at_speed
 from arcstack.dynamics.question import Question, work_out

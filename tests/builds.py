@@ -7,9 +7,9 @@ from functools import cache
 
 import numpy as np
 
-from arcstack.build import Build, Sitting, change, set_curve
-from arcstack.build.parts import MeasuredCurve, Place
 from arcstack.checks import Evidence
+from arcstack.document import Build, Sitting, change, set_curve
+from arcstack.document.parts import MeasuredCurve, Place
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.services import Sweeps
 
@@ -59,17 +59,17 @@ _COMMON = {
     "brief.usual_speed": "5500", "brief.peak_speed": "6900", "brief.limiter": "7400", "brief.overspeed": "7,900 rpm",
     "brief.boost": "1.2 bar", "brief.back_pressure": "1.5 bar", "brief.pulse_peak": "2.6 bar",
     "engine.stroke": "82 mm", "engine.rod": "140 mm", "engine.pin_offset": "none", "engine.milling": "none",
-    "engine.valve_spacing": "38.5 mm", "both.cam.lobe_lift": "9.4 mm", "both.cam.duration_1.check_lift": "1.0 mm",
-    "both.cam.duration_1.duration": "224 deg", "both.cam.centreline": "108 deg", "both.cam.lash": "0.2 mm",
+    "engine.valve_spacing": "38.5 mm", "both.cam.lobe_lift": "9.4 mm", "both.cam.durations.1.check_lift": "1.0 mm",
+    "both.cam.durations.1.duration": "224 deg", "both.cam.centreline": "108 deg", "both.cam.lash": "0.2 mm",
     "both.cam.base_circle": "35 mm", "both.cam.lobe_width": "13 mm", "both.cam.phaser_advance": "none",
     "both.cam.phaser_retard": "none", "both.cam.peak_offset": "none", "both.stack.open_height": "36.5 mm",
-    "both.stack.shim_1": "0.5 mm", "both.stack.target_height": "36 mm", "both.stack.seal_height": "21.5 mm",
+    "both.stack.shims.1": "0.5 mm", "both.stack.target_height": "36 mm", "both.stack.seal_height": "21.5 mm",
     "both.stack.valve.head": "33 mm", "both.stack.valve.stem": "6 mm", "both.stack.valve.mass": "47 g",
     "both.stack.valve.groove_offset": "none", **under("both.stack.outer", _SPRING), **under("both.stack.inner", _INNER),
     "both.stack.retainer.step": "1.5 mm", "both.stack.retainer.depth": "3.2 mm", "both.stack.retainer.mass": "9.5 g",
     "both.stack.retainer.offset": "none", "both.stack.locks.offset": "none", "both.stack.locks.mass": "2.4 g",
-    "both.stack.locator.thickness": "0.9 mm", "both.stack.locator.step": "0.9 mm", "both.stack.bucket.diameter": "36 mm",
-    "both.stack.bucket.mass": "38 g", "both.stack.bucket.offset": "none", "both.stack.bucket.shim_mass": "none",
+    "both.stack.locator.thickness": "0.9 mm", "both.stack.locator.step": "0.9 mm", "both.follower.bucket.diameter": "36 mm",
+    "both.follower.bucket.mass": "38 g", "both.follower.bucket.offset": "none", "both.follower.shim_mass": "none",
     "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm",
 }  # fmt: skip
 
@@ -79,7 +79,7 @@ def quill() -> Build:
     """One cylinder, two valves, all of it measured, a lift table at each lobe: what can be proven."""
     rows = _COMMON | {
         "engine.cylinders": "1", "engine.valves_per_cylinder": "2", "both.stack.pack": "dual",
-        "both.cam.duration_1.duration": "218 deg",
+        "both.cam.durations.1.duration": "218 deg",
     }  # fmt: skip
     build = typed(Build(name="Quill, one-lung sprinter", practice="long-life"), rows, Evidence.MEASURED)
     for side in ("intake", "exhaust"):
@@ -92,17 +92,17 @@ def sorrel() -> Build:
     """Fingers by their arms on a roller, five valves a cylinder, one beehive spring off a tester's table, in inches."""
     rows = {k: v for k, v in _COMMON.items() if not k.startswith(("both.stack.inner", "both.stack.outer"))} | {
         "engine.cylinders": "2", "engine.valves_per_cylinder": "5", "engine.follower": "finger",
-        "both.cam.lobe_lift": '0.236"', "both.cam.lash": "8 thou", "both.cam.duration_1.check_lift": "0.040 in",
-        "both.cam.duration_1.duration": "216 deg", "both.stack.bucket.ratio_from": "pivot geometry",
-        "both.stack.bucket.arm": "1.575 in", "both.stack.bucket.arm_height": "4.9 mm", "both.stack.bucket.pad_arm": "25 mm",
-        "both.stack.bucket.pad_height": "3 mm", "both.stack.bucket.pad_radius": "9 mm", "both.stack.bucket.meets": "roller",
-        "both.stack.bucket.mass": "1.1 oz", "both.stack.pack": "single", "both.stack.outer.shape": "beehive",
+        "both.cam.lobe_lift": '0.236"', "both.cam.lash": "8 thou", "both.cam.durations.1.check_lift": "0.040 in",
+        "both.cam.durations.1.duration": "216 deg", "both.follower.finger.ratio_from": "pivot geometry",
+        "both.follower.finger.arm": "1.575 in", "both.follower.finger.arm_height": "4.9 mm", "both.follower.finger.pad_arm": "25 mm",
+        "both.follower.finger.pad_height": "3 mm", "both.follower.finger.pad_radius": "9 mm", "both.follower.finger.meets": "roller",
+        "both.follower.finger.mass": "1.1 oz", "both.stack.pack": "single", "both.stack.outer.shape": "beehive",
         "both.stack.outer.table": "in lbf; 1.42 66; 1.30 86; 1.18 107; 1.06 130; 0.98 146",
         "both.stack.outer.table_from": "measured", "both.stack.outer.solid": "0.90 in", "both.stack.outer.mass": "45 g",
         "both.stack.outer.outside": "28.4 mm", "both.stack.outer.outside_top": "23 mm", "both.stack.outer.wire": "4.0 mm",
         "both.stack.outer.coils": "6.3", "both.stack.open_height": "1.437 in", "both.stack.height_basis": "bare",
         "both.stack.retainer.offset": "0.020 in", "both.stack.locator.thickness": "none", "both.stack.locator.step": "none",
-        "both.stack.bucket.materials": "steel on chilled iron", "brief.boost": "18 psi", "brief.back_pressure": "21 psi",
+        "both.follower.finger.materials": "steel on chilled iron", "brief.boost": "18 psi", "brief.back_pressure": "21 psi",
         "brief.pulse_peak": "", "both.clearance.drop_at_tdc": "0.300 in",
     }  # fmt: skip
     return typed(Build(name="Sorrel, hill-climb twin"), rows)
@@ -114,10 +114,10 @@ def bramble() -> Build:
     rows = _COMMON | {
         "engine.cylinders": "6", "engine.valves_per_cylinder": "3", "engine.follower": "rocker",
         "engine.rod_material": "aluminium", "both.cam.lobe_lift": "6.2 mm", "both.cam.lash": "0.15 mm",
-        "both.cam.duration_1.check_lift": "1 mm", "both.cam.duration_1.duration": "214 deg",
-        "both.stack.bucket.ratio_from": "table", "both.stack.bucket.ratio_table": "3 1.52; 4.5 1.55; 6.2 1.54",
-        "both.stack.bucket.ratio_table_from": "measured", "both.stack.bucket.pad_radius": "28 mm",
-        "both.stack.bucket.mass": "52 g", "both.stack.pack": "assembled", "both.stack.outer.load_1": "370 N",
+        "both.cam.durations.1.check_lift": "1 mm", "both.cam.durations.1.duration": "214 deg",
+        "both.follower.rocker.ratio_from": "table", "both.follower.rocker.ratio_table": "3 1.52; 4.5 1.55; 6.2 1.54",
+        "both.follower.rocker.ratio_table_from": "measured", "both.follower.rocker.pad_radius": "28 mm",
+        "both.follower.rocker.mass": "52 g", "both.stack.pack": "assembled", "both.stack.outer.load_1": "370 N",
         "both.stack.outer.load_2": "810 N", "both.stack.damping": "flat damper", "both.stack.damper_thickness": "0.2 mm",
         "exhaust.cam.phaser_retard": "20 deg", "brief.opening_pressure": "5 bar", "brief.pulse_peak": "",
         "brief.back_pressure": "", "brief.back_pressure_ratio": "1.6", "engine.deck": "0.2 mm",
@@ -136,7 +136,7 @@ def teasel() -> Build:
         "both.clearance.drop_at_tdc": "", "engine.deck": "-0.1 mm", "engine.gasket": "45 thou",
         "both.clearance.recess": "1.8 mm", "both.clearance.pocket": "4.6 mm", "engine.milling": "0.25 mm",
         "intake.cam.phaser_advance": "30 deg", "engine.pin_offset": "0.5 mm",
-        "intake.cam.duration_1.duration": "218 deg",
+        "intake.cam.durations.1.duration": "218 deg",
     }  # fmt: skip
     build = typed(Build(name="Teasel, inch-built eight"), rows, Evidence.MEASURED)
     return set_curve(build, "intake", readings(place=Place.VALVE, lash_mm=0.2, noise_mm=0.003))

@@ -1,18 +1,26 @@
-"""The one error tree.
+"""The whole error tree.
 
 ``ArcStackError``
     ``QuantityError``    text that is no quantity, a wrong dimension, or a magnitude out of range
     ``FieldError``       an edit that a field cannot accept; names the field by its path
-    ``CurveConflict``    card figures that no smooth lift curve can meet together
+    ``NotKnown``         a figure that cannot be told yet
+        ``MissingInput``     inputs are still empty
+        ``NotFitted``        it is of a part that this side does not have
+        ``Waiting``          long work behind it has not ended
+        ``OutOfReason``      the arithmetic ends nowhere with such figures
+        ``CurveConflict``    card figures that no smooth lift curve can meet together
     ``DocumentError``    a build document that cannot be read; names the line or the field
     ``PracticeError``    a practice file that is incomplete or contradicts itself
     ``NotFound``         a build or a revision that does not exist
     ``StoreError``       the workshop's file that cannot be opened, read or written
     ``NameTaken``        a name that another hand gave in the same moment
     ``StaleRevision``    an edit made on a revision that is no longer the newest
+    ``Stopped``          long work that was told to stop
 
 Every message is written for the builder: what is wrong, where, and what would be right.
 """
+
+from dataclasses import dataclass
 
 
 class ArcStackError(Exception):
@@ -35,8 +43,61 @@ class FieldError(ArcStackError):
         self.message = message
 
 
-class CurveConflict(ArcStackError):
+@dataclass(frozen=True)
+class Missing:
+    """An input that a figure still needs: the field's path and its label."""
+
+    path: str
+    label: str
+
+
+class NotKnown(ArcStackError):
+    """A figure that cannot be told: ``missing`` are the inputs it needs, ``why`` the rest of it in words.
+
+    Raised while figures are worked out; a page asks for it as a value.
+    """
+
+    def __init__(self, *missing: Missing, why: str = "") -> None:
+        super().__init__(why)
+        self.missing = missing
+        self.why = why
+
+
+class MissingInput(NotKnown):
+    """Inputs are still empty."""
+
+
+class NotFitted(NotKnown):
+    """A figure of a part that this side does not have."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(why=why)
+
+
+class Waiting(NotKnown):
+    """Long work behind the figure has not ended; ``why`` may say what a first look gave."""
+
+    def __init__(self, first: str = "") -> None:
+        super().__init__(why=first or "Elastic train not worked out yet")
+
+
+class OutOfReason(NotKnown):
+    """The figures at hand are such that the arithmetic ends nowhere."""
+
+    def __init__(self, error: Exception) -> None:
+        reason = str(error) or type(error).__name__
+        super().__init__(why=f"Could not be worked out, its figures are out of reason: {reason}")
+
+
+class CurveConflict(NotKnown):
     """Card figures that no smooth lift curve can meet together; the message names them."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(why=why)
+
+
+class Stopped(ArcStackError):
+    """Long work that was told to stop."""
 
 
 class DocumentError(ArcStackError):
@@ -67,7 +128,7 @@ class NameTaken(ArcStackError):
 class StaleRevision(ArcStackError):
     """An edit made on a revision that is no longer the newest."""
 
-    def __init__(self, base: int, head: int) -> None:
-        super().__init__(f"made on revision {base}, but revision {head} has been saved since")
+    def __init__(self, base: int, newest: int) -> None:
+        super().__init__(f"made on revision {base}, but revision {newest} has been saved since")
         self.base = base
-        self.head = head
+        self.newest = newest

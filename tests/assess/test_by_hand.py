@@ -2,11 +2,11 @@
 
 import pytest
 
-from arcstack.assess import CHECKS, Assessment, assess
-from arcstack.assess.figures import FIGURES, find
-from arcstack.build import Build, change, set_evidence
+from arcstack.assess import Assessment, assess, checks
+from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change, set_evidence
 from tests.builds import BY, SWEEPS, quill
 
 SOUND, FAILING = demo_builds()
@@ -101,9 +101,9 @@ def test_every_check_of_an_empty_build_is_open_and_says_what_it_needs() -> None:
 
 def test_every_check_and_figure_is_worked_for_the_sound_build() -> None:
     found = assess(SOUND, SWEEPS.answer)
-    assert {v.id for v in found.verdicts} == set(CHECKS) - {"cam.lift_shortfall", "follower.tip_sweep"}
+    assert {v.id for v in found.verdicts} == set(checks()) - {"cam.lift_shortfall", "follower.tip_sweep"}
     for side in ("intake", "exhaust"):
-        for name in FIGURES:
+        for name in figures():
             assert isinstance(find(found.sides[side], name), Figure), name
 
 
@@ -144,7 +144,7 @@ def test_one_of_eight_measured_is_not_the_set() -> None:
         ({"intake__stack__height_basis": "bare", "intake__stack__retainer__offset": "0.4"}, 36.00 - 0.9 + 0.4),
         ({"intake__stack__height_basis": "bare", "intake__stack__locks__offset": "-0.3"}, 36.00 - 0.9 - 0.3),
         ({"intake__stack__retainer__offset": "0.4"}, 36.00),
-        ({"intake__stack__shim_3": "0.5"}, 35.50),
+        ({"intake__stack__shims__3": "0.5"}, 35.50),
     ],
 )
 def test_offsets_count_once_and_with_their_sign(rows: dict[str, str], height: float) -> None:
@@ -153,7 +153,7 @@ def test_offsets_count_once_and_with_their_sign(rows: dict[str, str], height: fl
 
 def test_the_ratio_that_is_fitted_counts_and_the_card_is_caught() -> None:
     rocker = edited(
-        SOUND, engine__follower="rocker", intake__cam__ratio="1.5", intake__cam__lobe_lift="6.667", intake__cam__valve_lift="10.7"
+        SOUND, engine__follower="rocker", intake__follower__rocker__mass="40 g", intake__follower__rocker__ratio="1.5", intake__cam__lobe_lift="6.667", intake__cam__valve_lift="10.7"
     )  # fmt: skip
     assert value(rocker, "lift.gross") == pytest.approx(10.0, abs=1e-3)
     card = assess(rocker).verdict("cam.card", "intake")
@@ -170,7 +170,7 @@ def test_events_that_contradict_the_card_are_caught() -> None:
 
 
 def test_a_card_that_no_lobe_meets_fails_alone_and_the_rest_says_why() -> None:
-    wrong = edited(SOUND, intake__cam__duration_2__duration="229")
+    wrong = edited(SOUND, intake__cam__durations__2__duration="229")
     found = assess(wrong)
     assert found.verdict("cam.card", "intake").level == "fail"
     assert "conflicts with" in found.verdict("cam.card", "intake").note
@@ -179,8 +179,8 @@ def test_a_card_that_no_lobe_meets_fails_alone_and_the_rest_says_why() -> None:
 
 
 def test_durations_at_the_valve_are_not_read_as_at_the_lobe() -> None:
-    at_valve = edited(SOUND, intake__cam__duration_2__duration="", intake__cam__duration_1__place="valve")
-    at_lobe = edited(SOUND, intake__cam__duration_2__duration="")
+    at_valve = edited(SOUND, intake__cam__durations__2__duration="", intake__cam__durations__1__place="valve")
+    at_lobe = edited(SOUND, intake__cam__durations__2__duration="")
     # with 0.20 lash the same 1.0 mm at the valve is 1.2 mm at the lobe: a wider lobe, so less piston clearance
     assert value(at_valve, "piston.parked") < value(at_lobe, "piston.parked") - 0.1
 
@@ -227,8 +227,8 @@ def test_practice_turns_verdicts_and_one_limit_can_be_changed_for_one_build() ->
     long_life = SOUND.model_copy(update={"practice": "long-life"})
     assert level(long_life, "spring.reserve.inner") == "tight"
     assert [v.judges for v in assess(long_life).of_side("intake") if v.id.startswith("gas.")] == [True, False]
-    from arcstack.build import Override
-    from arcstack.build.entry import Entry
+    from arcstack.document import Override
+    from arcstack.document.entry import Entry
 
     low = Entry(value=1.0, typed="1 mm", evidence=Evidence.ASSUMED)
     eased = SOUND.model_copy(update={"overrides": {"stack.retainer_seal": Override(low=low, reason="steel seals")}})
@@ -253,11 +253,11 @@ def test_back_pressure_is_assumed_aloud_and_moves_the_verdict() -> None:
     assert level(worse, "gas.difference_rule", "exhaust") == "fail"
 
 
-def figures(found: Assessment) -> list[Figure]:
+def shown(found: Assessment) -> list[Figure]:
     return [v.figure for v in found.verdicts if v.figure is not None]
 
 
 def test_no_figure_is_without_its_arithmetic() -> None:
-    for figure in figures(assess(SOUND)):
+    for figure in shown(assess(SOUND)):
         assert figure.formula
         assert figure.inputs

@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 
 from arcstack.assess import assess, cam, card, follower, gas
-from arcstack.assess.figures import find
-from arcstack.build import Build, change, set_curve, set_evidence
-from arcstack.build.parts import MeasuredCurve, Place
+from arcstack.assess.catalogue import find
 from arcstack.checks import Evidence, Figure, Level, steps
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change, set_curve, set_evidence
+from arcstack.document.parts import MeasuredCurve, Place
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.valve_to_valve import Head, closest_approach
 from tests.builds import BY
@@ -58,7 +58,13 @@ def test_a_measured_curve_takes_over_from_the_card_and_is_evidence() -> None:
 
 
 def test_a_curve_at_the_valve_gives_the_shortfall_and_effective_ratio() -> None:
-    rocker = edited(SOUND, engine__follower="rocker", intake__cam__ratio="1.5", intake__cam__lobe_lift="7.1")
+    rocker = edited(
+        SOUND,
+        engine__follower="rocker",
+        intake__follower__rocker__mass="40 g",
+        intake__follower__rocker__ratio="1.5",
+        intake__cam__lobe_lift="7.1",
+    )
     asks = set_curve(rocker, "intake", table(place=Place.VALVE))
     assert assess(asks).verdict("cam.lift_shortfall", "intake").missing[0].path == "intake.cam.curve_lash"
     build = change(asks, "intake.cam.curve_lash", "none", by=BY)
@@ -81,10 +87,10 @@ def test_an_asymmetric_lobe_keeps_its_centreline_apart_from_its_nose() -> None:
 
 
 def test_an_asymmetric_card_is_met_and_its_nose_lies_where_it_says() -> None:
-    build = edited(SOUND, intake__cam__peak_offset="3 deg", intake__cam__duration_2__duration="")
+    build = edited(SOUND, intake__cam__peak_offset="3 deg", intake__cam__durations__2__duration="")
     ctx = assess(build).sides["intake"]
     assert math.degrees(cam.nose_crank_rad(ctx)) == pytest.approx(112.0, abs=0.1)
-    far = edited(build, intake__cam__duration_1__duration="80 deg", intake__cam__peak_offset="28 deg")
+    far = edited(build, intake__cam__durations__1__duration="80 deg", intake__cam__peak_offset="28 deg")
     assert assess(far).verdict("cam.card", "intake").level == "fail"
 
 
@@ -122,7 +128,7 @@ def test_nose_pressure_by_hand_and_by_material() -> None:
     limits = []
     for pair in ("steel on chilled iron", "steel on hardened steel", "coated on hardened steel"):
         limit = (
-            assess(change(build, "intake.stack.bucket.materials", pair))
+            assess(change(build, "intake.follower.bucket.materials", pair))
             .verdict("follower.contact_pressure.nose", "intake")
             .limit
         )
@@ -174,18 +180,18 @@ def test_two_shut_heads_stand_apart_by_their_geometry() -> None:
 
 def test_finger_tip_sweep() -> None:
     finger = edited(
-        SOUND, engine__follower="finger", intake__cam__ratio="1.6", intake__cam__lobe_lift="6.25",
-        intake__stack__bucket__arm="30", intake__stack__bucket__arm_height="5",
+        SOUND, engine__follower="finger", intake__follower__finger__mass="40 g", intake__follower__finger__ratio="1.6", intake__cam__lobe_lift="6.25",
+        intake__follower__finger__arm="30", intake__follower__finger__arm_height="5",
     )  # fmt: skip
     assert value(finger, "follower.tip_sweep") == pytest.approx(30 - math.sqrt(900 - 25), abs=1e-6)
-    off = edited(finger, intake__stack__bucket__arm_height="10")
+    off = edited(finger, intake__follower__finger__arm_height="10")
     assert value(off, "follower.tip_sweep") > 3 * value(finger, "follower.tip_sweep")
 
 
 def test_nose_pressure_of_a_padded_finger_by_hand() -> None:
     finger = edited(
-        SOUND, engine__follower="finger", intake__cam__ratio="1.6", intake__cam__lobe_lift="6.25",
-        intake__stack__bucket__pad_radius="25",
+        SOUND, engine__follower="finger", intake__follower__finger__mass="40 g", intake__follower__finger__ratio="1.6", intake__cam__lobe_lift="6.25",
+        intake__follower__finger__pad_radius="25",
     )  # fmt: skip
     # r = 17.5 + 25 + 6.25 = 48.75, r″ = −12.966: κ = (48.75 + 12.966)/48.75² = 1/38.51, R = 25·(1 − 25/38.51) = 8.770
     # 778 N at the valve are 1,244 N at the pad: √(1244·115,385/(π·12·8.770)) = 659 MPa
@@ -201,17 +207,17 @@ def test_nose_pressure_of_a_padded_finger_by_hand() -> None:
     flat = assess(SOUND).verdict("follower.contact_pressure.nose", "intake").figure
     assert flat is not None
     assert [i.symbol for i in flat.inputs] == ["F", "E′", "w", "ρ"]
-    without = assess(change(finger, "intake.stack.bucket.pad_radius", ""))
+    without = assess(change(finger, "intake.follower.finger.pad_radius", ""))
     for check in ("follower.radius_of_curvature", "follower.contact_pressure.nose", "control.nose_pressure"):
         verdict = without.verdict(check, "intake")
         assert verdict.level is Level.OPEN
-        assert [m.path for m in verdict.missing] == ["intake.stack.bucket.pad_radius"]
+        assert [m.path for m in verdict.missing] == ["intake.follower.finger.pad_radius"]
 
 
 def test_a_pad_too_large_for_its_lobe_fails() -> None:
     sharp = edited(
-        SOUND, engine__follower="finger", intake__cam__ratio="1.25", intake__cam__lobe_lift="8",
-        intake__cam__base_circle="15", intake__stack__bucket__pad_radius="120",
+        SOUND, engine__follower="finger", intake__follower__finger__mass="40 g", intake__follower__finger__ratio="1.25", intake__cam__lobe_lift="8",
+        intake__cam__base_circle="15", intake__follower__finger__pad_radius="120",
     )  # fmt: skip
     verdict = assess(sharp).verdict("follower.radius_of_curvature", "intake")
     assert verdict.level is Level.FAIL
@@ -222,7 +228,7 @@ def test_a_pad_too_large_for_its_lobe_fails() -> None:
 
 
 def test_a_shim_over_the_bucket_is_cautioned_at_speed() -> None:
-    over = change(SOUND, "intake.stack.bucket.shimming", "shim over")
+    over = change(SOUND, "intake.follower.bucket.shimming", "shim over")
     assert "8,100 rpm" in follower.cautions(assess(over).sides["intake"])[0]
     slow = edited(over, brief__limiter="6500")
     assert follower.cautions(assess(slow).sides["intake"]) == []

@@ -5,16 +5,19 @@ from dataclasses import replace
 
 import pytest
 
-from arcstack.assess import assess, coil, control, elastic, forms, gas_cycle, price, spring, surge
-from arcstack.assess.candidates import as_candidate, at_height, exchanged, filled, fitted, tried
-from arcstack.assess.context import Context, MissingInput
-from arcstack.assess.figures import find
-from arcstack.assess.height_sweep import height_sweep
-from arcstack.assess.speed_limit import raising, raising_question, rigid, speed_limit
-from arcstack.build import Build, Entry, Override, change
+from arcstack.assess import assess, coil, control, cost, elastic, gas_cycle, spring, spring_lines, surge
+from arcstack.assess.catalogue import find
+from arcstack.assess.context import Context
+from arcstack.assess.speed_limit import rigid, speed_limit
 from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
+from arcstack.document import Build, Entry, Override, change
 from arcstack.dynamics.question import Answer, Question, work_out
+from arcstack.errors import MissingInput
+from arcstack.trials import pressures
+from arcstack.trials.heights import height_sweep
+from arcstack.trials.packs import as_candidate, at_height, exchanged, filled, fitted, tried
+from arcstack.trials.raising import raising, raising_question
 from tests.builds import SWEEPS
 
 SOUND, FAILING = demo_builds()
@@ -55,7 +58,7 @@ def test_each_form_of_one_spring_gives_the_same_load() -> None:
     ):
         assert value(edited(bare, OUTER, **rows), "spring.seat_load") == pytest.approx(seat, abs=0.1), rows
     # the wire alone gives a rate; one load says where it starts
-    wire = forms.forms(side(bare), "outer")[0]
+    wire = spring_lines.spring_lines(side(bare), "outer")[0]
     assert wire.form == "wire and coils"
     assert wire.rate.value == pytest.approx(77200 * 3.7**4 / (8 * 24.5**3 * 4.1))
 
@@ -75,7 +78,7 @@ def test_the_table_governs_and_the_others_are_held_against_it() -> None:
 
 def test_a_beehive_without_a_table_is_warned_of_and_stiffens_with_one() -> None:
     build = edited(SOUND, OUTER, shape="beehive", outside_top="23")
-    assert "two loads do not" in " ".join(forms.remarks(side(build), "outer"))
+    assert "two loads do not" in " ".join(spring_lines.remarks(side(build), "outer"))
     build = edited(build, OUTER, table="38 180; 36 236; 33 326; 30 424; 27 532; 25 610")
     chain = elastic.chains(side(build))[0]
     assert chain.stiffening_N_per_mm2 > 0.0
@@ -85,16 +88,16 @@ def test_a_beehive_without_a_table_is_warned_of_and_stiffens_with_one() -> None:
 
 
 def test_coils_that_do_not_stack_to_the_solid_height_are_told() -> None:
-    said = forms.remarks(side(edited(SOUND, OUTER, solid="21.0")), "outer")
+    said = spring_lines.remarks(side(edited(SOUND, OUTER, solid="21.0")), "outer")
     assert "stack to 22.57 mm" in said[0]
 
 
 def test_a_solid_height_above_a_stated_load_is_told() -> None:
-    said = " ".join(forms.remarks(side(edited(SOUND, OUTER, solid="28.0")), "outer"))
+    said = " ".join(spring_lines.remarks(side(edited(SOUND, OUTER, solid="28.0")), "outer"))
     assert "A load of the outer spring is given at 26.00 mm, where its solid height of 28.00 mm" in said
     by_table = edited(SOUND, OUTER, solid="23.5", height_2="", load_2="", table="36 236; 31 386; 23 626")
-    assert "given at 23.00 mm" in " ".join(forms.remarks(side(by_table), "outer"))
-    assert not any("no travel" in r for r in forms.remarks(side(SOUND), "outer"))
+    assert "given at 23.00 mm" in " ".join(spring_lines.remarks(side(by_table), "outer"))
+    assert not any("no travel" in r for r in spring_lines.remarks(side(SOUND), "outer"))
 
 
 def test_a_spring_that_goes_solid_is_named_before_any_speed() -> None:
@@ -142,12 +145,12 @@ def test_an_assembled_figure_tells_no_spring_its_own_stress_but_still_turns() ->
 def test_cost_by_hand() -> None:
     # mean force near 560 N over 150 of 360 cam degrees, arm near 22.5 mm, μ 0.08, 345.6 rad/s
     rough = 560 * 150 / 360 * 0.0225 * 0.08 * 345.6
-    assert value(SOUND, "price.friction") == pytest.approx(rough, rel=0.15)
-    assert value(SOUND, "price.friction_head") == pytest.approx(8 * value(SOUND, "price.friction"))
+    assert value(SOUND, "cost.friction") == pytest.approx(rough, rel=0.15)
+    assert value(SOUND, "cost.friction_head") == pytest.approx(8 * value(SOUND, "cost.friction"))
     heavier = edited(SOUND, OUTER, load_1="296", load_2="596")
-    for name in ("price.friction", "price.torque", "price.nose_pressure"):
+    for name in ("cost.friction", "cost.torque", "cost.nose_pressure"):
         assert value(heavier, name) > value(SOUND, name)
-    assert price.power_at(side(SOUND), 3000.0) < price.power_at(side(SOUND), 6000.0)
+    assert cost.power_at(side(SOUND), 3000.0) < cost.power_at(side(SOUND), 6000.0)
 
 
 def test_schools_judge_their_own_side_of_load() -> None:
@@ -174,10 +177,11 @@ def test_elastic_verdicts_wait_for_their_sweep_and_carry_a_band() -> None:
     assert known.band[0] < known.value <= known.band[1]
     assert known.value < value(SOUND, "control.separation_gas")
     # what is known of the train is not tried otherwise; the card's other lobes still are
-    train = {"stiffness": "28 kN/mm", "damping": "0.06", "seat_stiffness": "90 kN/mm", "seat_damping": "0.15"}
+    train = {"follower.bucket.stiffness": "28 kN/mm", "follower.bucket.damping": "0.06"}
+    seat = {"stack.seat_stiffness": "90 kN/mm", "stack.seat_damping": "0.15", "stack.coil_damping": "0.01"}
     sure = SOUND
-    for name, text in (train | {"coil_damping": "0.01"}).items():
-        sure = change(sure, f"intake.stack.bucket.{name}", text, Evidence.PRINTED)
+    for name, text in (train | seat).items():
+        sure = change(sure, f"intake.{name}", text, Evidence.PRINTED)
     sure = change(sure, "intake.stack.friction", "0 N", Evidence.PRINTED)
     assert {name.split()[0] for name, _ in elastic.tried_otherwise(side(sure))} == {"curve"}
     assert len(elastic.tried_otherwise(side(SOUND))) == 6 + len(elastic.tried_otherwise(side(sure)))
@@ -295,11 +299,11 @@ def find_height(ctx: Context) -> float:
 def test_fitting_a_candidate_keeps_the_pack_that_came_off() -> None:
     changed = exchanged(SOUND, "intake", 2)
     assert changed.intake.stack.outer.code == "HV-38 outer"
-    assert changed.intake.candidate_2.outer.code == "TS-30 outer"
+    assert changed.intake.candidate(2).outer.code == "TS-30 outer"
     assert changed.intake.stack.retainer == SOUND.intake.stack.retainer
     back = exchanged(changed, "intake", 2)
     assert back.intake.stack == SOUND.intake.stack
-    stepped = edited(SOUND, "intake.candidate_2", retainer_step="1.1 mm", retainer_offset="0.4 mm")
+    stepped = edited(SOUND, "intake.candidates.2", retainer_step="1.1 mm", retainer_offset="0.4 mm")
     there = exchanged(stepped, "intake", 2)
     stack = there.intake.stack
     assert (stack.retainer.step.value, stack.retainer.offset.value) == (1.1, 0.4)  # type: ignore[union-attr]
@@ -309,7 +313,7 @@ def test_fitting_a_candidate_keeps_the_pack_that_came_off() -> None:
     assert again.retainer == SOUND.intake.stack.retainer
     assert again.open_height.value == 36.75  # type: ignore[union-attr]
     # a retainer whose offset nobody knows leaves the height to be read again
-    unknown = fitted(edited(SOUND, "intake.candidate_2", retainer_step="1.1 mm"), "intake", 2).intake.stack
+    unknown = fitted(edited(SOUND, "intake.candidates.2", retainer_step="1.1 mm"), "intake", 2).intake.stack
     assert "Retainer of HV-38 heavy dual" in unknown.open_height.outdated  # type: ignore[union-attr]
     bare = edited(stepped, "intake.stack", height_basis="bare")
     assert value(fitted(bare, "intake", 2), "stack.installed_height") == pytest.approx(36.0 - 0.9 + 0.4)
@@ -317,8 +321,7 @@ def test_fitting_a_candidate_keeps_the_pack_that_came_off() -> None:
 
 
 def test_rules_turn_where_they_say() -> None:
-    verdicts = {(v.side or "", v.id): v for v in assess(SOUND).verdicts}
-    rows = {(r.side, r.check): r for r in gas_cycle.suppose(SOUND, verdicts, 1.2667, 1.75)}
+    rows = {(r.side, r.check): r for r in pressures.suppose(assess(SOUND), 1.2667, 1.75)}
     exhaust = rows[("exhaust", "gas.difference_rule")]
     assert exhaust.margin_N == pytest.approx(
         value(SOUND, "gas.difference_force", "exhaust") * -1 + 427.16 - 240, abs=0.5
@@ -326,7 +329,7 @@ def test_rules_turn_where_they_say() -> None:
     turns = exhaust.fails_from
     assert turns is not None
     for ratio, fails in ((turns - 0.01, False), (turns + 0.01, True)):
-        found = assess(gas_cycle.supposed(SOUND, ratio, 1.75)).verdict("gas.difference_rule", "exhaust")
+        found = assess(pressures.supposed(SOUND, ratio, 1.75)).verdict("gas.difference_rule", "exhaust")
         assert (found.level is Level.FAIL) is fails
 
 

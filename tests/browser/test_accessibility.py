@@ -1,7 +1,7 @@
 import pytest
 from playwright.sync_api import Page
 
-from arcstack.build import Build
+from arcstack.document import Build
 from tests.browser.acts import opened
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO

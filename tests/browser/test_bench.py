@@ -3,7 +3,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from arcstack.build import get
+from arcstack.document import get
 from tests.browser.acts import field, level, opened, put, wait_level
 from tests.browser.conftest import Site
 
@@ -85,7 +85,7 @@ def test_two_windows_the_later_is_told_and_chooses(window: BrowserContext, site:
     first, second = window.new_page(), window.new_page()
     for page in (first, second):
         opened(page, site.stage(build, "stack"))
-    put(first, "intake.stack.shim_3", "0.3")
+    put(first, "intake.stack.shims.3", "0.3")
     second.fill(field(second, STEP), "1.2")
     second.press(field(second, STEP), "Enter")
     told = second.locator(".stale")
@@ -95,7 +95,7 @@ def test_two_windows_the_later_is_told_and_chooses(window: BrowserContext, site:
     expect(second.locator("#base")).to_have_value("3")
     held = site.workshop.open(build).build
     assert get(held, STEP).typed == "1.2 mm"
-    assert get(held, "intake.stack.shim_3").typed == "0.3 mm"
+    assert get(held, "intake.stack.shims.3").typed == "0.3 mm"
 
     first.fill(field(first, STEP), "1.9")
     first.press(field(first, STEP), "Enter")

@@ -4,9 +4,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from arcstack.build import Entry, get
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import typed_figures
+from arcstack.document import Entry, get
 from tests.browser.acts import opened, wait_level
 from tests.browser.conftest import Site
 

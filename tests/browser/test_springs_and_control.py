@@ -86,7 +86,7 @@ def test_an_edit_answers_everywhere_without_a_new_page(page: Page, site: Site) -
     wait_level(page, "control.elastic_separation", "tight")
     # the turn and what would raise it follow too
     told = page.locator("#trace .trace-rows").text_content()
-    put(page, "intake.stack.bucket.stiffness", "9000 N/mm")
+    put(page, "intake.follower.bucket.stiffness", "9000 N/mm")
     expect(page.locator("#trace .trace-rows")).not_to_have_text(told or "")
     expect(page.locator("#raise tbody tr")).to_have_count(6)
     assert page.evaluate("window.kept") is True
@@ -104,8 +104,8 @@ def test_a_pack_is_added_its_table_pasted_and_fitted(page: Page, site: Site) -> 
     page.get_by_role("button", name="Add a pack").click()
     page.wait_for_url("**pack=1**")
     page.wait_for_selector("html[data-ready]")
-    put(page, "intake.candidate_1.name", "Softer pair")
-    table = field(page, "intake.candidate_1.inner.table")
+    put(page, "intake.candidates.1.name", "Softer pair")
+    table = field(page, "intake.candidates.1.inner.table")
     page.locator(table).focus()
     page.evaluate(
         """([at, text]) => {
@@ -119,7 +119,7 @@ def test_a_pack_is_added_its_table_pasted_and_fitted(page: Page, site: Site) -> 
     page.press(table, "Enter")
     expect(page.locator("#compare")).to_contain_text("Softer pair")
     expect(page.locator("#compare tbody tr").filter(has_text="Seat load")).to_contain_text("−")
-    put(page, "intake.candidate_1.inner.solid", "19.6 mm")
+    put(page, "intake.candidates.1.inner.solid", "19.6 mm")
     page.get_by_role("button", name="Fit Softer pair").click()
     page.wait_for_url("**/springs")
     wait_level(page, "spring.reserve.inner", "clear")

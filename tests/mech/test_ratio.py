@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from arcstack.assess import assess
-from arcstack.assess.figures import find
-from arcstack.build import Build, change
-from arcstack.build.ratio_table import read_ratio_table
+from arcstack.assess.catalogue import find
 from arcstack.checks import Figure
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change
+from arcstack.document.ratio_table import read_ratio_table
 from arcstack.errors import FieldError
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.ratio import (
@@ -78,13 +78,13 @@ def test_a_ratio_table_that_is_none_is_told_at_its_field(text: str, words: str) 
     with pytest.raises(ValueError, match=words):
         read_ratio_table(text)
     with pytest.raises(FieldError, match=words):
-        change(Build(name="x"), "intake.stack.bucket.ratio_table", text)
+        change(Build(name="x"), "intake.follower.finger.ratio_table", text)
 
 
 def finger(**rows: str) -> Build:
     build = demo_builds()[0]
-    given = {"engine__follower": "finger", "intake__cam__lobe_lift": "6.5"} | rows
-    for path, text in given.items():
+    given = {"engine__follower": "finger", "intake__cam__lobe_lift": "6.5", "intake__follower__finger__mass": "40 g"}
+    for path, text in (given | rows).items():
         build = change(build, path.replace("__", "."), text)
     return build
 
@@ -97,14 +97,14 @@ def ratio(build: Build) -> Figure:
 
 def test_ratio_from_a_table_and_from_the_finger_itself() -> None:
     table = finger(
-        intake__stack__bucket__ratio_from="table", intake__stack__bucket__ratio_table="0 1.5; 3.25 1.56; 6.5 1.54"
+        intake__follower__finger__ratio_from="table", intake__follower__finger__ratio_table="0 1.5; 3.25 1.56; 6.5 1.54"
     )
     assert ratio(table).value == pytest.approx(1.54)
     assert "1.560 at half" in ratio(table).note
     assert assess(table).verdict("lift.net", "intake").figure.value == pytest.approx(6.5 * 1.54 - 0.2)  # type: ignore[union-attr]
     pivot = finger(
-        intake__stack__bucket__ratio_from="pivot geometry", intake__stack__bucket__arm="40",
-        intake__stack__bucket__arm_height="5", intake__stack__bucket__pad_arm="25", intake__stack__bucket__pad_height="3",
+        intake__follower__finger__ratio_from="pivot geometry", intake__follower__finger__arm="40",
+        intake__follower__finger__arm_height="5", intake__follower__finger__pad_arm="25", intake__follower__finger__pad_height="3",
     )  # fmt: skip
     by_hand = 5 - 40 * math.sin(math.asin(5 / 40) - (math.asin(3 / 25) + math.asin(3.5 / 25)))
     assert ratio(pivot).value == pytest.approx(by_hand / 6.5)
@@ -113,12 +113,12 @@ def test_ratio_from_a_table_and_from_the_finger_itself() -> None:
 
 def test_arms_that_cannot_be_leave_the_checks_open_and_say_why() -> None:
     arms = {
-        "intake__stack__bucket__ratio_from": "pivot geometry", "intake__stack__bucket__arm": "20",
-        "intake__stack__bucket__arm_height": "14", "intake__stack__bucket__pad_arm": "8",
+        "intake__follower__finger__ratio_from": "pivot geometry", "intake__follower__finger__arm": "20",
+        "intake__follower__finger__arm_height": "14", "intake__follower__finger__pad_arm": "8",
     }  # fmt: skip
     with pytest.raises(FieldError, match="off its pivot"):
-        finger(**arms | {"intake__stack__bucket__arm": "12"})
-    wrong = finger(**arms, intake__stack__bucket__pad_height="-3")
+        finger(**arms | {"intake__follower__finger__arm": "12"})
+    wrong = finger(**arms, intake__follower__finger__pad_height="-3")
     verdict = assess(wrong).verdict("lift.net", "intake")
     assert verdict.level == "open"
     assert "more than the pad's arm can swing" in verdict.note

@@ -3,11 +3,13 @@ from pathlib import Path
 
 import pytest
 
-from arcstack.build import Build, change
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change
 from arcstack.errors import FieldError, NotFound
-from arcstack.services import CamLibrary, Use, Who, Workshop
-from arcstack.store import Database
+from arcstack.services import CamLibrary, Carrier, Who, Workshop
+from arcstack.store import Database, Kind, Reason
+
+WHY = Reason(Kind.FIELD, "engine.stroke", "", "86")
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1))
 
@@ -28,9 +30,9 @@ def test_a_kept_cam_is_used_in_several_builds_and_knows_them(workshop: Workshop,
     ids = []
     for name, side in (("one", "intake"), ("two", "exhaust")):
         build_id = workshop.create(Build(name=name), WHO)
-        workshop.save(build_id, 1, library.use(kept.key, Build(name=name), side), WHO, "cam")
+        workshop.save(build_id, 1, library.use(kept.key, Build(name=name), side), WHO, WHY)
         ids.append(build_id)
-    assert library.uses(kept.key) == [Use(ids[0], "one", "intake"), Use(ids[1], "two", "exhaust")]
+    assert library.uses(kept.key) == [Carrier(ids[0], "one", "intake"), Carrier(ids[1], "two", "exhaust")]
     held = workshop.open(ids[1]).build.exhaust.cam
     assert held.lobe_lift == demo_builds()[0].intake.cam.lobe_lift
 
@@ -39,7 +41,7 @@ def test_a_change_touches_only_the_builds_that_were_named(workshop: Workshop, li
     kept = library.keep("Hill 254", demo_builds()[0].intake.cam, WHO)
     first, second = (workshop.create(library.use(kept.key, Build(name=n), "intake"), WHO) for n in "ab")
     bigger = change(demo_builds()[0], "intake.cam.lobe_lift", "10.6 mm").intake.cam
-    library.keep("Hill 254", bigger, WHO, [Use(first, "a", "intake")])
+    library.keep("Hill 254", bigger, WHO, [Carrier(first, "a", "intake")])
     lifts = [workshop.open(b).build.intake.cam.lobe_lift for b in (first, second)]
     assert [lift.typed if lift else "" for lift in lifts] == ["10.6 mm", "10.00 mm"]
     assert workshop.open(first).revision == 2

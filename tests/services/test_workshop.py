@@ -5,11 +5,13 @@ from pathlib import Path
 
 import pytest
 
-from arcstack.build import Build, change
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change
 from arcstack.errors import FieldError, NotFound, StaleRevision
 from arcstack.services import Who, Workshop, differences
-from arcstack.store import Database
+from arcstack.store import Database, Kind, Reason
+
+WHY = Reason(Kind.FIELD, "engine.stroke", "", "86")
 
 
 def clock() -> Iterator[datetime]:
@@ -31,10 +33,10 @@ def workshop(tmp_path: Path) -> Workshop:
 def test_each_accepted_change_is_a_revision_with_author_time_and_reason(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(Build(name="one"), who)
     first = workshop.open(build_id)
-    second = workshop.save(build_id, 1, change(first.build, "engine.stroke", "86"), who, "Stroke: – → 86")
+    second = workshop.save(build_id, 1, change(first.build, "engine.stroke", "86"), who, WHY)
     assert second.revision == 2
-    newest, oldest = workshop.revisions(build_id)
-    assert (newest.number, newest.author, newest.reason) == (2, "ann", "Stroke: – → 86")
+    newest, oldest = workshop.revisions(build_id).rows
+    assert (newest.number, newest.author, newest.reason) == (2, "ann", WHY)
     assert newest.at > oldest.at
     assert workshop.open(build_id) == second
     assert workshop.open(build_id, 1).build == first.build
@@ -42,16 +44,16 @@ def test_each_accepted_change_is_a_revision_with_author_time_and_reason(workshop
 
 def test_nothing_changed_is_no_revision(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(demo_builds()[0], who)
-    assert workshop.save(build_id, 1, workshop.open(build_id).build, who, "typed again").revision == 1
-    assert len(workshop.revisions(build_id)) == 1
+    assert workshop.save(build_id, 1, workshop.open(build_id).build, who, WHY).revision == 1
+    assert len(workshop.revisions(build_id).rows) == 1
 
 
 def test_the_slower_window_is_told(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(Build(name="one"), who)
     base = workshop.open(build_id).build
-    workshop.save(build_id, 1, change(base, "engine.stroke", "86"), who, "first window")
+    workshop.save(build_id, 1, change(base, "engine.stroke", "86"), who, WHY)
     with pytest.raises(StaleRevision):
-        workshop.save(build_id, 1, change(base, "engine.stroke", "88"), who, "second window")
+        workshop.save(build_id, 1, change(base, "engine.stroke", "88"), who, WHY)
     assert workshop.open(build_id).revision == 2
 
 
@@ -60,14 +62,14 @@ def test_stepping_back_walks_through_what_was(workshop: Workshop, who: Who) -> N
     build = workshop.open(build_id).build
     for number, stroke in enumerate(("84", "86", "88"), start=1):
         build = change(build, "engine.stroke", stroke)
-        workshop.save(build_id, number, build, who, stroke)
+        workshop.save(build_id, number, build, who, WHY)
     seen = []
     for base in (4, 5, 6):
         back = workshop.step_back(build_id, base, who).build.engine.stroke
         seen.append(back.typed if back else "")
     assert seen == ["86 mm", "84 mm", ""]
-    assert workshop.steps(build_id).back is None
-    assert len(workshop.revisions(build_id)) == 7
+    assert workshop.open(build_id).steps.back is None
+    assert len(workshop.revisions(build_id).rows) == 7
     with pytest.raises(FieldError, match="nothing to step back to"):
         workshop.step_back(build_id, 7, who)
     forward = workshop.step_forward(build_id, 7, who)
@@ -80,13 +82,13 @@ def test_stepping_back_walks_through_what_was(workshop: Workshop, who: Who) -> N
 def test_a_restore_can_be_taken_back_and_a_change_ends_what_lay_ahead(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(Build(name="one"), who)
     for number, stroke in enumerate(("84", "86"), start=1):
-        workshop.save(build_id, number, change(workshop.open(build_id).build, "engine.stroke", stroke), who, stroke)
+        workshop.save(build_id, number, change(workshop.open(build_id).build, "engine.stroke", stroke), who, WHY)
     assert workshop.restore(build_id, 3, 1, who).build.engine.stroke is None
     assert workshop.step_back(build_id, 4, who).build.engine.stroke.typed == "86 mm"  # type: ignore[union-attr]
     assert workshop.step_forward(build_id, 5, who).build.engine.stroke is None
     workshop.step_back(build_id, 6, who)
-    workshop.save(build_id, 7, change(workshop.open(build_id).build, "engine.rod", "140"), who, "rod")
-    assert workshop.steps(build_id).forward is None
+    workshop.save(build_id, 7, change(workshop.open(build_id).build, "engine.rod", "140"), who, WHY)
+    assert workshop.open(build_id).steps.forward is None
     with pytest.raises(FieldError, match="Nothing was stepped back"):
         workshop.step_forward(build_id, 8, who)
 
@@ -94,16 +96,16 @@ def test_a_restore_can_be_taken_back_and_a_change_ends_what_lay_ahead(workshop: 
 def test_saving_what_did_not_change_is_told_too_when_another_was_faster(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(Build(name="one"), who)
     first = workshop.open(build_id).build
-    workshop.save(build_id, 1, change(first, "engine.stroke", "86"), who, "other window")
+    workshop.save(build_id, 1, change(first, "engine.stroke", "86"), who, WHY)
     with pytest.raises(StaleRevision):
-        workshop.save(build_id, 1, first, who, "nothing new")
+        workshop.save(build_id, 1, first, who, WHY)
     assert workshop.open(build_id).revision == 2
 
 
 def test_compare_names_field_before_and_after(workshop: Workshop, who: Who) -> None:
     build_id = workshop.create(demo_builds()[1], who)
     build = change(workshop.open(build_id).build, "intake.stack.retainer.mass", "9.9 g")
-    workshop.save(build_id, 1, build.model_copy(update={"practice": "sprint"}), who, "retainer")
+    workshop.save(build_id, 1, build.model_copy(update={"practice": "sprint"}), who, WHY)
     rows = workshop.compare(build_id, 1, 2)
     assert [(r.path, r.before, r.after) for r in rows] == [
         ("practice", "balanced", "sprint"),

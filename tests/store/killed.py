@@ -3,6 +3,7 @@
 usage: python -m tests.store.killed KILLS SEED    (a child is forked for each, and killed)
 """
 
+import json
 import os
 import random
 import shutil
@@ -19,11 +20,11 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
-from arcstack.build import Build, change, set_cam
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
+from arcstack.document import change, set_cam
 from arcstack.services import CamLibrary, Who, Workshop
-from arcstack.services.cam_library import Use
+from arcstack.services.cam_library import Carrier
 from arcstack.store import Database
 from arcstack.store.database import MIGRATIONS
 from arcstack.web import create_app
@@ -70,7 +71,7 @@ def first_start(folder: Path, moment: Callable[[float], float]) -> None:
     # the next start goes on from there
     make_demo(here)
     app = create_app(here)
-    assert len(app.extensions["workshop"].builds()) == 2
+    assert len(app.extensions["workshop"].builds().rows) == 2
     assert len((here / "secret.key").read_bytes()) == 32
 
 
@@ -81,36 +82,38 @@ def upgrade(folder: Path, moment: Callable[[float], float]) -> None:
     config.set_main_option("script_location", str(MIGRATIONS))
     with old.engine.connect() as connection, connection.begin():
         config.attributes["connection"] = connection
-        command.upgrade(config, "0002")
+        command.upgrade(config, "0003")
     with closing(sqlite3.connect(path)) as db, db:
         db.execute("INSERT INTO build VALUES (1, 'old', 1, '2026-03-01 08:00:00')")
-        text = Build(name="old").model_dump_json()
-        db.execute("INSERT INTO revision VALUES (1, 1, 1, '2026-03-01 08:00:00', 'ann', 'new build', ?)", (text,))
+        text = json.dumps({"format": "arc-stack-build", "version": 2, "name": "old"})
+        db.execute(
+            "INSERT INTO revision VALUES (1, 1, 1, '2026-03-01 08:00:00', 'ann', 'new build', ?, 'change')", (text,)
+        )
     old.engine.dispose()
     shutil.copytree(folder, folder.with_name(f"{folder.name}-alone"))
     alone = longest(lambda: Database.open(folder.with_name(f"{folder.name}-alone") / "workshop.sqlite"))
     cut_off(lambda: Database.open(path), moment(alone))
-    copy = folder / "workshop.before-0003.sqlite"
+    copy = folder / "workshop.before-0004.sqlite"
     if copy.exists():
         with closing(sqlite3.connect(copy)) as db:
-            assert list(db.execute("SELECT version_num FROM alembic_version")) == [("0002",)]
+            assert list(db.execute("SELECT version_num FROM alembic_version")) == [("0003",)]
             assert list(db.execute("SELECT name FROM build")) == [("old",)]
     with closing(sqlite3.connect(path)) as db:
         version = db.execute("SELECT version_num FROM alembic_version").fetchone()[0]
         columns = {row[1] for row in db.execute("PRAGMA table_info(revision)")}
-        assert ("act" in columns) == (version == "0003"), (version, columns)
+        assert ("kind" in columns) == (version == "0004"), (version, columns)
     assert Workshop(Database.open(path)).open(1).build.name == "old"
 
 
 def shared_cam(folder: Path, moment: Callable[[float], float]) -> None:
-    def laid(place: Path) -> tuple[CamLibrary, list[Use]]:
+    def laid(place: Path) -> tuple[CamLibrary, list[Carrier]]:
         workshop = Workshop(Database.open(place / "workshop.sqlite"))
         library = CamLibrary(workshop.database, workshop)
         kept = library.keep("shared", SOUND.intake.cam, WHO)
         uses = []
         for number in range(4):
             build = set_cam(SOUND, "intake", kept.cam).model_copy(update={"name": f"build {number}"})
-            uses.append(Use(workshop.create(build, WHO), build.name, "intake"))
+            uses.append(Carrier(workshop.create(build, WHO), build.name, "intake"))
         return library, uses
 
     changed = change(SOUND, "intake.cam.lobe_lift", "9.7 mm").intake.cam

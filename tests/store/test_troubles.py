@@ -1,5 +1,7 @@
 """The workshop's files gone, read-only, full, damaged, newer, cut off: plain words, and nothing half done."""
 
+import gzip
+import os
 import sqlite3
 import subprocess
 import sys
@@ -10,12 +12,14 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from arcstack.build import Build, change
 from arcstack.cli import main
+from arcstack.document import Build, change
 from arcstack.errors import StoreError
 from arcstack.services import Who, Workshop
-from arcstack.store import Database
+from arcstack.store import Database, Kind, Reason
 from arcstack.web import create_app
+
+WHY = Reason(Kind.FIELD, "engine.stroke", "", "86")
 
 ROOT = Path(__file__).parents[2]
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
@@ -73,7 +77,7 @@ def test_a_place_that_is_no_folder_is_told(tmp_path: Path) -> None:
 def test_a_full_disk_stores_nothing_and_says_so_and_work_goes_on_with_room(tmp_path: Path) -> None:
     workshop = Workshop(Database.open(tmp_path / "workshop.sqlite"))
     build_id = workshop.create(Build(name="one"), WHO)
-    changed = change(workshop.open(build_id).build, "engine.stroke", "86").model_copy(update={"note": "x" * 2000})
+    changed = change(workshop.open(build_id).build, "engine.stroke", "86").model_copy(update={"note": ""})
 
     def pages(most: int) -> None:
         with workshop.database.engine.connect() as connection:
@@ -82,19 +86,19 @@ def test_a_full_disk_stores_nothing_and_says_so_and_work_goes_on_with_room(tmp_p
     pages(1)
     with pytest.raises(StoreError, match="is full"):
         for base in range(1, 40):
-            changed = changed.model_copy(update={"note": f"{base}" + "x" * 1900})
-            workshop.save(build_id, base, changed, WHO, "more")
+            changed = changed.model_copy(update={"note": os.urandom(990).hex()})
+            workshop.save(build_id, base, changed, WHO, WHY)
             pages(1)
     stood = workshop.open(build_id)
     pages(10_000)
-    assert workshop.save(build_id, stood.revision, Build(name="two"), WHO, "room").revision == stood.revision + 1
+    assert workshop.save(build_id, stood.revision, Build(name="two"), WHO, WHY).revision == stood.revision + 1
 
 
 def test_a_file_taken_away_while_it_runs_is_begun_anew(tmp_path: Path) -> None:
     workshop = Workshop(Database.open(tmp_path / "workshop.sqlite"))
     workshop.create(Build(name="gone"), WHO)
     (tmp_path / "workshop.sqlite").unlink()
-    assert workshop.builds() == []
+    assert workshop.builds().rows == []
     assert workshop.open(workshop.create(Build(name="next"), WHO)).build.name == "next"
 
 
@@ -120,17 +124,14 @@ def test_a_read_only_file_is_told_on_the_page_and_mended_without_a_restart(
 
 
 def test_an_upgrade_keeps_a_copy_of_the_file_as_it_was(tmp_path: Path) -> None:
-    path = tmp_path / "workshop.sqlite"
-    workshop = Workshop(Database.open(path))
-    workshop.create(Build(name="one"), WHO)
-    workshop.database.engine.dispose()
-    with closing(sqlite3.connect(path)) as db, db:
-        db.execute("ALTER TABLE revision DROP COLUMN act")
-        db.execute("UPDATE alembic_version SET version_num = '0002'")
-    assert [b.name for b in Workshop(Database.open(path)).builds()] == ["one"]
-    with closing(sqlite3.connect(tmp_path / "workshop.before-0003.sqlite")) as db:
-        assert db.execute("SELECT version_num FROM alembic_version").fetchone() == ("0002",)
-    assert (tmp_path / "workshop.before-0003.sqlite").stat().st_mode & 0o777 == 0o600
+    path, made = tmp_path / "workshop.sqlite", Path(__file__).parent / "earlier" / "workshop-0003.sqlite.gz"
+    path.write_bytes(gzip.decompress(made.read_bytes()))
+    size = path.stat().st_size
+    assert len(Workshop(Database.open(path)).builds().rows) == 2
+    assert path.stat().st_size < size / 4
+    with closing(sqlite3.connect(tmp_path / "workshop.before-0004.sqlite")) as db:
+        assert db.execute("SELECT version_num FROM alembic_version").fetchone() == ("0003",)
+    assert (tmp_path / "workshop.before-0004.sqlite").stat().st_mode & 0o777 == 0o600
 
 
 def test_a_taken_port_is_told(tmp_path: Path) -> None:

@@ -7,8 +7,8 @@ import pytest
 from flask.testing import FlaskClient
 
 from arcstack.assess import assess, elastic
-from arcstack.build import Build
 from arcstack.demo import demo_builds
+from arcstack.document import Build
 from arcstack.services import Sweeps, Who, Workshop
 from arcstack.web import create_app
 from tests.builds import SWEEPS

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from arcstack.assess import assess
-from arcstack.build import Build, change
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.units import System
 from arcstack.web.charts.curves import cam_chart, clearance_chart
@@ -85,7 +85,11 @@ def test_the_crown_meets_the_base_circle_at_the_lash() -> None:
 
 def test_a_finger_swings_and_its_lobe_stands_by_the_ratio() -> None:
     finger = SOUND
-    for path, text in (("engine.follower", "finger"), ("intake.cam.ratio", "1.6"), ("intake.cam.lobe_lift", "6.25")):
+    for path, text in (
+        ("engine.follower", "finger"),
+        ("intake.follower.finger.ratio", "1.6"),
+        ("intake.cam.lobe_lift", "6.25"),
+    ):
         finger = change(finger, path, text)
     picture, frames, g = section(assess(finger), "intake", System.MM)
     assert "data-swing" in str(picture)

@@ -2,8 +2,9 @@ import json
 
 import pytest
 
-from arcstack.build import get
 from arcstack.checks import Evidence
+from arcstack.document import get
+from arcstack.services.reasons import words
 from tests.web.conftest import Browser
 
 STEP = "intake.stack.retainer.step"
@@ -18,7 +19,7 @@ def test_an_accepted_edit_answers_with_every_part_it_touches(browser: Browser) -
     assert json.loads(browser.headers["X-Accepted"]) == {"text": "0.6", "evidence": "measured"}
     entry = get(browser.build(), STEP)
     assert (entry.typed, entry.evidence) == ("0.6 mm", Evidence.MEASURED)
-    assert browser.workshop.revisions(browser.failing)[0].reason == "Step to inner spring: 2.9 → 0.6"
+    assert words(browser.workshop.revisions(browser.failing).rows[0].reason) == "Step to inner spring: 2.9 → 0.6"
 
 
 def test_a_preview_answers_and_stores_nothing(browser: Browser) -> None:
@@ -73,7 +74,7 @@ def test_a_request_no_page_makes_is_refused(browser: Browser, more: dict[str, st
 
 
 def test_the_slower_window_is_shown_the_difference(browser: Browser) -> None:
-    browser.type("intake.stack.shim_3", "0.3")
+    browser.type("intake.stack.shims.3", "0.3")
     answer = browser.type(STEP, "0.6", 409, base=1)
     assert "Another window saved revision 2" in answer
     assert "Shim 3" in answer
@@ -101,4 +102,4 @@ def test_step_back_and_restore(browser: Browser) -> None:
 def test_the_hand_at_work_is_set_beside_the_revision(browser: Browser) -> None:
     browser.post("/who", 302, who="Bea", back="/")
     browser.type(STEP, "0.6")
-    assert browser.workshop.revisions(browser.failing)[0].author == "Bea"
+    assert browser.workshop.revisions(browser.failing).rows[0].author == "Bea"

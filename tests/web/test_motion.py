@@ -39,7 +39,7 @@ def test_motion_and_another_ratio_on_the_page(browser: Browser) -> None:
     for words in ("m/s²", "Radius of curvature, least", "Contact pressure, most"):
         assert words in page
     browser.type("engine.follower", "rocker", 200, "edit", stage="brief")
-    browser.type("intake.cam.ratio", "1.5", 200, "edit", stage="cam")
+    browser.type("intake.follower.rocker.ratio", "1.5", 200, "edit", stage="cam")
     page = browser.get(f"/builds/{browser.failing}/intake/what-if/ratio?ratio=1.6")
     assert "15.74 mm" in page
     assert "16.78 mm" in page

@@ -4,9 +4,9 @@ import re
 
 import pytest
 
-from arcstack.assess import CHECKS
-from arcstack.assess.figures import FIGURES
-from arcstack.build import Build
+from arcstack.assess import checks
+from arcstack.assess.catalogue import figures
+from arcstack.document import Build
 from arcstack.formats import read_build
 from arcstack.web.view.layout import STAGES
 from tests.web.conftest import WHO, Browser
@@ -24,14 +24,16 @@ def test_every_stage_shows_for_a_full_and_an_empty_build(browser: Browser, stage
 
 
 def test_every_field_stands_on_a_stage() -> None:
-    from arcstack.build import FIELDS, SLOTS
+    from arcstack.document import FIELDS, SLOTS
     from arcstack.web.view.layout import CANDIDATE_GROUPS
 
     shown = {path for s in STAGES for g in s.groups for path in g.paths}
-    slots = {f"candidate_{slot}.{path}" for slot in SLOTS for g in CANDIDATE_GROUPS for path in g.paths}
+    slots = {f"candidates.{slot}.{path}" for slot in SLOTS for g in CANDIDATE_GROUPS for path in g.paths}
     shown |= slots
     for path in FIELDS:
         tail = path.split(".", 1)[1] if path.startswith(("intake", "exhaust")) else path
+        tail = re.sub(r"^follower\.(bucket|finger|rocker)\.", "follower.", tail)
+        tail = re.sub(r"^stack\.shims\.[456]$", "stack.shims.1", tail)
         assert tail in shown or path in shown, path
 
 
@@ -39,7 +41,7 @@ SELDOM = {"cam.lift_shortfall", "follower.tip_sweep"}
 """Checks that a bucket engine with no lift measured at the valve does not have."""
 
 
-@pytest.mark.parametrize("check", sorted(set(CHECKS) - SELDOM))
+@pytest.mark.parametrize("check", sorted(set(checks()) - SELDOM))
 def test_every_verdict_opens_to_its_working(browser: Browser, check: str) -> None:
     page = browser.get(f"/builds/{browser.failing}/intake/verdict/{check}")
     assert "What went in, weakest first" in page
@@ -47,7 +49,7 @@ def test_every_verdict_opens_to_its_working(browser: Browser, check: str) -> Non
     assert "It needs" in browser.get(f"/builds/{empty}/intake/verdict/{check}")
 
 
-@pytest.mark.parametrize("name", sorted(FIGURES))
+@pytest.mark.parametrize("name", sorted(figures()))
 def test_every_figure_opens_to_its_working(browser: Browser, name: str) -> None:
     assert "What went in" in browser.get(f"/builds/{browser.sound}/exhaust/working/{name}")
 
@@ -73,9 +75,9 @@ def test_import_and_export_without_loss(browser: Browser) -> None:
     assert exported.headers["Content-Disposition"] == 'attachment; filename="fennel-ice-trial-three.json"'
     assert read_build(exported.data) == browser.build()
     browser.post("/builds/import", 302, file=(io.BytesIO(exported.data), "fennel.json"))
-    newest = browser.workshop.builds()[0]
-    assert browser.workshop.open(max(b.id for b in browser.workshop.builds())).build == browser.build()
-    assert newest.head == 1
+    newest = browser.workshop.builds().rows[0]
+    assert browser.workshop.open(max(b.id for b in browser.workshop.builds().rows)).build == browser.build()
+    assert newest.newest == 1
 
 
 @pytest.mark.parametrize(
@@ -89,11 +91,11 @@ def test_import_and_export_without_loss(browser: Browser) -> None:
     ],
 )
 def test_a_file_that_is_no_build_is_told_and_nothing_stored(browser: Browser, content: bytes, words: str) -> None:
-    before = len(browser.workshop.builds())
+    before = len(browser.workshop.builds().rows)
     page = browser.post("/builds/import", 422, file=(io.BytesIO(content), "<b>x</b>.json"))
     assert words in page
     assert "<b>x</b>" not in page
-    assert len(browser.workshop.builds()) == before
+    assert len(browser.workshop.builds().rows) == before
 
 
 def test_fifty_megabytes_are_refused_before_they_are_read(browser: Browser) -> None:
@@ -105,7 +107,7 @@ def test_no_file_and_no_name_are_told(browser: Browser) -> None:
     assert "Choose the JSON file" in browser.post("/builds/import", 422)
     assert "Give the build a name" in browser.post("/builds", 422, name=" ")
     browser.post("/builds", 302, name="Larch, spare head")
-    assert browser.workshop.builds()[0].name == "Larch, spare head"
+    assert browser.workshop.builds().rows[0].name == "Larch, spare head"
 
 
 @pytest.mark.parametrize(

@@ -4,8 +4,8 @@ import re
 
 import pytest
 
-from arcstack.build import get
 from arcstack.checks import Evidence
+from arcstack.document import get
 from arcstack.services import Workshop
 from arcstack.web.pages import editing
 from tests.web.conftest import Browser
@@ -15,8 +15,8 @@ STEP = "intake.stack.retainer.step"
 
 def test_none_is_said_by_a_hand_and_shown_with_it(browser: Browser) -> None:
     browser.post("/who", 302, who="Bea", back="/")
-    browser.type("intake.stack.shim_3", "none")
-    held = get(browser.build(), "intake.stack.shim_3")
+    browser.type("intake.stack.shims.3", "none")
+    held = get(browser.build(), "intake.stack.shims.3")
     assert (held.none, held.by.hand, held.stands) == (True, "Bea", Evidence.MEASURED)
     assert browser.headers["X-Accepted"] == '{"text": "none", "evidence": "said"}'
     page = browser.get(f"/builds/{browser.failing}/intake/stack")
@@ -219,7 +219,7 @@ def test_texts_of_a_document_are_held_to_what_their_fields_take(browser: Browser
     for path, text, words in (
         (("intake", "stack", "valve", "code"), "x" * 81, "at most 80 characters"),
         (("intake", "stack", "valve", "code"), "a\u0007b", "cannot be printed"),
-        (("intake", "candidate_1", "name"), "\u202eabc", "cannot be printed"),
+        (("intake", "candidates", 0, "name"), "\u202eabc", "cannot be printed"),
     ):
         broken = json.loads(json.dumps(raw))
         part = broken

@@ -6,16 +6,16 @@ from xml.etree.ElementTree import fromstring
 import numpy as np
 import pytest
 
-from arcstack.assess import assess, coil, elastic, price, spring, surge
-from arcstack.assess.candidates import tried
-from arcstack.assess.height_sweep import height_sweep
-from arcstack.build import Build, change
+from arcstack.assess import assess, coil, cost, elastic, spring, surge
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change
 from arcstack.dynamics.motion import trace
+from arcstack.trials.heights import height_sweep
+from arcstack.trials.packs import tried
 from arcstack.units import System
 from arcstack.web.charts.gas import gas_chart
 from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
-from arcstack.web.charts.train import coil_frames, price_chart, sweep_chart, trace_chart
+from arcstack.web.charts.train import coil_frames, cost_chart, sweep_chart, trace_chart
 from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.section import section
 from tests.builds import SWEEPS
@@ -150,8 +150,8 @@ def test_trace_and_coils_hold_one_motion() -> None:
     assert 0.3 * whole < frames["seconds"][-1] < whole
 
 
-def test_price_chart_lays_the_packs_side_by_side() -> None:
-    chart = price_chart(tried(CTX), System.MM)
+def test_cost_chart_lays_the_packs_side_by_side() -> None:
+    chart = cost_chart(tried(CTX), System.MM)
     assert chart is not None
     names = [s["name"] for s in chart["panels"][2]["series"]]
     assert names == ["TS-30 outer", "CR-27 beehive", "HV-38 heavy dual"]
@@ -159,7 +159,7 @@ def test_price_chart_lays_the_packs_side_by_side() -> None:
         light, heavy = (next(s for s in panel["series"] if s["name"] == n)["y"] for n in (names[1], names[2]))
         assert all(a < b for a, b in zip(light, heavy, strict=True))
     rpm = chart["x"][6]
-    assert chart["panels"][2]["series"][0]["y"][6] == pytest.approx(price.power_at(CTX, rpm), rel=1e-3)
+    assert chart["panels"][2]["series"][0]["y"][6] == pytest.approx(cost.power_at(CTX, rpm), rel=1e-3)
 
 
 def test_a_beehive_is_drawn_narrow_at_the_top() -> None:
@@ -189,4 +189,4 @@ def test_nothing_is_drawn_of_nothing() -> None:
     assert surge_chart(EMPTY, System.MM) is None
     assert goodman_picture(EMPTY, System.MM) is None
     assert gas_chart(EMPTY, System.MM) is None
-    assert price_chart(tried(EMPTY), System.MM) is None
+    assert cost_chart(tried(EMPTY), System.MM) is None

@@ -11,9 +11,9 @@ from xml.etree.ElementTree import fromstring
 import pytest
 
 from arcstack.assess import assess
-from arcstack.assess.figures import FIGURES
-from arcstack.build import Build, change
+from arcstack.assess.catalogue import figures
 from arcstack.demo import demo_builds
+from arcstack.document import Build, change
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.services import State, Sweeps
@@ -202,13 +202,13 @@ def test_packs_are_added_fitted_and_cleared(browser: Browser) -> None:
     assert browser.headers["Location"].endswith("/springs?pack=1")
     page = browser.get(f"{at}/springs?pack=1")
     assert "Pack 1, not fitted" in page
-    assert 'id="f-intake.candidate_1.outer.table"' in page
-    browser.type("intake.candidate_1.inner.solid", "20.0 mm", stage="springs", base=2)
+    assert 'id="f-intake.candidates.1.outer.table"' in page
+    browser.type("intake.candidates.1.inner.solid", "20.0 mm", stage="springs", base=2)
     browser.post(f"{at}/packs/fit", 302, base=3, slot=1)
     assert browser.build().intake.stack.inner.solid.value == 20.0  # type: ignore[union-attr]
-    assert browser.build().intake.candidate_1.inner.solid.value == 22.0  # type: ignore[union-attr]
+    assert browser.build().intake.candidate(1).inner.solid.value == 22.0  # type: ignore[union-attr]
     browser.post(f"{at}/packs/clear", 302, base=4, slot=1)
-    assert browser.build().intake.candidate_1.outer.code == ""
+    assert browser.build().intake.candidate(1).outer.code == ""
     browser.post(f"{at}/packs/clear", 404, base=5, slot=1)
     assert "Another window was faster" in browser.post(f"{at}/packs/take", 409, base=2)
     for base in range(5, 10):
@@ -267,7 +267,7 @@ def test_every_page_and_margin_stands_whatever_is_fitted(browser: Browser, pack:
         for stage in ("brief", "cam", "stack", "springs", "control", "boost", "clearance"):
             page = browser.get(f"/builds/{number}/intake/{stage}")
             assert not re.search(r"\b(NaN|Infinity|nan|inf)\b", page)
-        for name in FIGURES:
+        for name in figures():
             browser.get(f"/builds/{number}/intake/working/{name}")
         for verdict in assess(build).of_side("intake"):
             browser.get(f"/builds/{number}/intake/verdict/{verdict.id}")

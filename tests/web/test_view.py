@@ -5,16 +5,16 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from arcstack.assess import assess
-from arcstack.assess.figures import FIGURES, find
-from arcstack.build import FIELDS, Build, Entry, Kind, change, get
+from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
+from arcstack.document import FIELDS, Build, Entry, Kind, change, get
 from arcstack.services import Kept
 from arcstack.units import ANGLE, FORCE, LENGTH, System
 from arcstack.web.view.compare import table, tried
-from arcstack.web.view.layout import stage_of
+from arcstack.web.view.layout import STAGES, stage_of
 from arcstack.web.view.margins import WIDTH, margins, share
-from arcstack.web.view.rows import FIGURE_LABELS, beneath, field_row, number_text
+from arcstack.web.view.rows import beneath, field_row, number_text
 from arcstack.web.view.working import inputs, lines
 from tests.builds import SWEEPS
 from tests.web.conftest import Browser
@@ -88,7 +88,7 @@ def test_an_open_margin_names_what_it_needs() -> None:
 
 def test_working_is_whole_for_every_figure() -> None:
     for side, ctx in assess(SOUND, SWEEPS.answer).sides.items():
-        for name in FIGURES:
+        for name in figures():
             found = find(ctx, name)
             assert isinstance(found, Figure)
             assert inputs(found, System.MM) or found.formula is None, (side, name)
@@ -97,8 +97,8 @@ def test_working_is_whole_for_every_figure() -> None:
                 assert not re.search(r"\b(nan|inf)\b", line.result + line.numbers), (side, name)
 
 
-def test_every_figure_on_a_page_has_its_label_and_every_field_its_stage() -> None:
-    assert set(FIGURE_LABELS) <= set(FIGURES)
+def test_every_figure_on_a_page_is_there_and_every_field_its_stage() -> None:
+    assert {name for s in STAGES for name, _ in s.figures} <= set(figures())
     assert stage_of("intake.stack.retainer.step") == "stack"
     assert stage_of("brief.boost") == "brief"
     assert stage_of("exhaust.clearance.drop_at_tdc") == "clearance"

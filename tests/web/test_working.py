@@ -7,11 +7,11 @@ from collections.abc import Iterator
 import pytest
 
 from arcstack.assess import assess
-from arcstack.assess.context import MissingInput
-from arcstack.assess.figures import FIGURES, find
-from arcstack.build import Build
+from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure, steps
 from arcstack.demo import demo_builds
+from arcstack.document import Build
+from arcstack.errors import NotKnown
 from arcstack.units import FORCE, LENGTH, RATE, System
 from arcstack.units.convert import factor
 from arcstack.web.view.working import inputs, lines, number, substitute, units
@@ -74,13 +74,13 @@ def reckoned(numbers: str, put_in: set[str]) -> tuple[float, float]:
 def worked(build: Build) -> Iterator[tuple[str, Figure]]:
     """Every step of every working of a build, of verdicts and of figures that pages show, each once."""
     found, seen = assess(build, SWEEPS.answer), set()
-    figures = [(v.key, v.figure) for v in found.verdicts if v.figure is not None]
+    shown = [(v.key, v.figure) for v in found.verdicts if v.figure is not None]
     for side, ctx in found.sides.items():
-        for name in FIGURES:
+        for name in figures():
             figure = find(ctx, name)
-            if not isinstance(figure, (MissingInput, str)):
-                figures.append((f"{name}@{side}", figure))
-    for name, figure in figures:
+            if not isinstance(figure, NotKnown):
+                shown.append((f"{name}@{side}", figure))
+    for name, figure in shown:
         for step in steps(figure):
             if id(step) not in seen:
                 seen.add(id(step))

@@ -1,19 +1,20 @@
 """Lift, the estimated curve, and the audit of the card."""
 
 import math
-from collections.abc import Callable, Sequence
-from contextlib import suppress
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 
-from arcstack.assess.context import Context, MissingInput, figure, length
-from arcstack.build import standing
-from arcstack.build.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
-from arcstack.build.ratio_table import read_ratio_table
-from arcstack.checks import Evidence, Figure, Missing
-from arcstack.errors import CurveConflict
+from arcstack.assess.check import Check, Named
+from arcstack.assess.context import Context, figure, known, length, name_of
+from arcstack.assess.reads import note
+from arcstack.checks import Evidence, Figure, Limit, Missing
+from arcstack.document import standing
+from arcstack.document.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
+from arcstack.document.ratio_table import read_ratio_table
+from arcstack.errors import MissingInput
 from arcstack.mech import follower
 from arcstack.mech.cam import card
 from arcstack.mech.cam.estimate import (
@@ -29,21 +30,19 @@ from arcstack.mech.cam.smoothing import Smoothed, smooth
 from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_lobe, at_valve, lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, RATIO, show
 
-DURATIONS = ("duration_1", "duration_2", "duration_3")
-
 
 @figure
 def motion(ctx: Context) -> Motion:
     """How the fitted follower turns lobe lift into valve lift."""
-    bucket = ctx.side.stack.bucket
+    lever = ctx.lever
     if ctx.bucket:
         return ConstantRatio(1.0)
-    if bucket.ratio_from is RatioFrom.CONSTANT:
-        return ConstantRatio(ctx.entry("cam.ratio", "i").value)
-    if bucket.ratio_from is RatioFrom.TABLE:
-        if not bucket.ratio_table:
-            raise MissingInput(Missing(ctx.path("stack.bucket.ratio_table"), "Lobe lift and ratio"))
-        return read_ratio_table(bucket.ratio_table)
+    if lever.ratio_from is RatioFrom.CONSTANT:
+        return ConstantRatio(ctx.entry("follower.ratio", "i").value)
+    if lever.ratio_from is RatioFrom.TABLE:
+        if not lever.ratio_table:
+            raise MissingInput(Missing(ctx.path("follower.ratio_table"), "Lobe lift and ratio"))
+        return read_ratio_table(lever.ratio_table)
     try:
         return PivotArm(*(f.value for f in _pivot(ctx)))
     except ValueError as error:
@@ -51,13 +50,13 @@ def motion(ctx: Context) -> Motion:
 
 
 def _no_arm(ctx: Context, error: ValueError) -> MissingInput:
-    return MissingInput(Missing(ctx.path("stack.bucket.pad_arm"), "Arms that fit the lift"), why=str(error))
+    return MissingInput(Missing(ctx.path("follower.pad_arm"), "Arms that fit the lift"), why=str(error))
 
 
 def _pivot(ctx: Context) -> list[Figure]:
     names = ("arm", "arm_height", "pad_arm", "pad_height")
-    ctx.need(*(f"stack.bucket.{n}" for n in names))
-    return [ctx.entry(f"stack.bucket.{n}", s) for n, s in zip(names, ("A", "h_t", "B", "h_p"), strict=True)]
+    ctx.need(*(f"follower.{n}" for n in names))
+    return [ctx.entry(f"follower.{n}", s) for n, s in zip(names, ("A", "h_t", "B", "h_p"), strict=True)]
 
 
 @figure
@@ -80,9 +79,9 @@ def ratio(ctx: Context) -> Figure:
     """The overall ratio that is fitted, at full lift: 1 for a bucket, an input, or from the follower's own figures."""
     if ctx.bucket:
         return Figure("i", "Follower ratio", 1.0, RATIO, Evidence.MEASURED, None, note="a bucket is 1")
-    how = ctx.side.stack.bucket.ratio_from
+    how = ctx.lever.ratio_from
     if how is RatioFrom.CONSTANT:
-        return ctx.entry("cam.ratio", "i")
+        return ctx.entry("follower.ratio", "i")
     top, moves = lobe_top(ctx), motion(ctx)
     try:
         along = [float(moves.valve_mm(np.array([top.value * x]))[0]) / (top.value * x) for x in (0.25, 0.5, 1.0)]
@@ -102,15 +101,15 @@ def ratio(ctx: Context) -> Figure:
 
 def ratio_table(ctx: Context, symbol: str, label: str, value: float) -> Figure:
     """What is read off the ratio table, with the table's own evidence."""
-    bucket = ctx.side.stack.bucket
+    lever = ctx.lever
     return ctx.read_off(
-        "stack.bucket.ratio_table", symbol, label, value, RATIO, bucket.ratio_table_from, bucket.ratio_table_by
+        "follower.ratio_table", symbol, label, value, RATIO, lever.ratio_table_from, lever.ratio_table_by
     )
 
 
 def _held(ctx: Context, top_mm: float) -> str:
     """What to say where the lobe's lift runs past an end of the ratio table."""
-    table = read_ratio_table(ctx.side.stack.bucket.ratio_table)
+    table = read_ratio_table(ctx.lever.ratio_table)
     low, high = table.lobe_mm[0], table.lobe_mm[-1]
     past = [f"below {low:g} mm"] if low > 0.0 else []
     past += [f"above {high:g} mm"] if top_mm > high + 1e-6 else []
@@ -204,6 +203,7 @@ def curve(ctx: Context) -> Curve:
 
     Raises ``CurveConflict`` where no smooth lobe meets the card.
     """
+    note(ctx.curve_bit)
     table = ctx.side.cam.curve
     return _estimated_curve(ctx) if table is None else _measured_curve(ctx, table)
 
@@ -244,17 +244,21 @@ def _laws(ctx: Context, read: LiftLaw, at_the_lobe: bool) -> tuple[LiftLaw, Lift
     return law, at_lobe(law, moves)
 
 
+def stated_durations(ctx: Context) -> Iterator[tuple[int, Duration]]:
+    """The card's durations that are whole, each with its number."""
+    for number, row in enumerate(ctx.side.cam.durations, 1):
+        if row.check_lift is not None and row.duration is not None:
+            yield number, row
+
+
 def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
     """The card's durations with their check lifts at the lobe, and the figures they come from."""
     s = lash(ctx)
     durations: list[CardDuration] = []
     inputs: list[Figure] = []
-    for name in DURATIONS:
-        row: Duration = getattr(ctx.side.cam, name)
-        if row.check_lift is None or row.duration is None:
-            continue
-        check = ctx.entry(f"cam.{name}.check_lift", "c")
-        angle = ctx.entry(f"cam.{name}.duration", "D")
+    for number, row in stated_durations(ctx):
+        check = ctx.entry(f"cam.durations.{number}.check_lift", "c")
+        angle = ctx.entry(f"cam.durations.{number}.duration", "D")
         lift = check.value
         if row.place is Place.VALVE:
             lift = lobe_for_valve_mm(motion(ctx), lift + s.value)
@@ -263,8 +267,8 @@ def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
         inputs += [check, angle]
     if not durations:
         raise MissingInput(
-            Missing(ctx.path("cam.duration_1.check_lift"), "Check lift"),
-            Missing(ctx.path("cam.duration_1.duration"), "Duration"),
+            Missing(ctx.path("cam.durations.1.check_lift"), "Check lift"),
+            Missing(ctx.path("cam.durations.1.duration"), "Duration"),
         )
     return durations, inputs
 
@@ -316,10 +320,9 @@ def base_radius(ctx: Context) -> float | None:
     return entry.value / 2.0 if entry else None
 
 
-@figure
 def variants(ctx: Context) -> tuple[Context, ...]:
     """The same side with each of the other curves that the card or the readings allow."""
-    return tuple(ctx.variant(other) for other in curve(ctx).others)
+    return ctx.variants(curve(ctx).others, name_of(curve))
 
 
 def banded(ctx: Context, found: Figure, take: Callable[[Context], Figure]) -> Figure:
@@ -330,8 +333,9 @@ def banded(ctx: Context, found: Figure, take: Callable[[Context], Figure]) -> Fi
     """
     values = []
     for variant in variants(ctx):
-        with suppress(MissingInput, CurveConflict):
-            values.append(take(variant).value)
+        other = known(partial(take, variant))
+        if other is not None:
+            values.append(other.value)
     band = spread(ctx, found.value, values)
     # what the curve does not move has no band
     if band is None or band[1] - band[0] <= 1e-9 * max(1.0, abs(found.value)):
@@ -374,8 +378,8 @@ def centre_lift_mm(ctx: Context) -> float:
     duration's, else 1 mm; with the lash taken off where it was read at the valve."""
     cam = ctx.side.cam
     entry, place = cam.event_lift, cam.event_place
-    if entry is None:
-        entry, place = cam.duration_1.check_lift, cam.duration_1.place
+    if entry is None and cam.durations:
+        entry, place = cam.durations[0].check_lift, cam.durations[0].place
     lift = entry.value if entry else 1.0
     if entry and place is Place.VALVE:
         return lift + lash(ctx).value
@@ -391,3 +395,33 @@ def nose_crank_rad(ctx: Context) -> float:
         return middle
     rises, falls = crossings_rad(law, min(centre_lift_mm(ctx), 0.9 * gross_lift(ctx).value))
     return middle - (rises + falls)
+
+
+def _plausible_lift(ctx: Context) -> Limit:
+    """The share of the head's diameter that the practice calls plausible, as a lift."""
+    head, share = ctx.entry("stack.valve.head", "d_v"), ctx.limit("lift.net")
+    assert share.low is not None
+    assert share.high is not None
+    low, high = share.low * head.value, share.high * head.value
+    reason = f"{share.low:g} to {share.high:g} of the head's diameter. {share.reason}"
+    return replace(share, low=low, high=high, tight=share.tight * head.value, dimension=LENGTH, reason=reason)
+
+
+CHECKS = (
+    Check(
+        "lift.net",
+        "Net lift",
+        "cam",
+        "Lift the valve sees, lobe × ratio − lash, is plausible for its head.",
+        work=net_lift,
+        limit=_plausible_lift,
+    ),
+)
+
+FIGURES = (
+    Named("lift.gross", "Lift before lash", gross_lift),
+    Named("lift.net", "Net lift", net_lift),
+    Named("cam.centreline", "Centreline", centreline),
+    Named("cam.curve", "Lift curve", lambda ctx: curve(ctx).origin),
+    Named("follower.ratio", "Follower ratio", ratio),
+)

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.assess import cam
-from arcstack.assess.context import Context, MissingInput, length
-from arcstack.build.parts import Duration, Place
+from arcstack.assess.check import Check, Says
+from arcstack.assess.context import Context, ask, known, length
 from arcstack.checks import Evidence, Figure, Limit
-from arcstack.errors import CurveConflict
+from arcstack.document.parts import Place
+from arcstack.errors import CurveConflict, MissingInput, NotKnown
 from arcstack.mech import timing
 from arcstack.mech.cam import card as card_model
 from arcstack.mech.cam.facts import duration_crank_rad, lobe_area_mm_rad
@@ -54,10 +55,10 @@ def _lift_audit(ctx: Context) -> Audit | None:
     if not ctx.given("cam.lobe_lift") or stated is None or stated.stands is Evidence.MEASURED:
         # a lift that was measured is no part of the card: what it falls short of is a check of its own
         return None
-    try:
-        lobe, i = ctx.entry("cam.lobe_lift", "L_c"), cam.ratio(ctx)
-    except MissingInput:
+    i = known(lambda: cam.ratio(ctx))
+    if i is None:
         return None
+    lobe = ctx.entry("cam.lobe_lift", "L_c")
     printed = ctx.entry("cam.valve_lift", "L_v")
     off = abs(printed.value - lobe.value * i.value)
     implied = printed.value / lobe.value
@@ -95,13 +96,13 @@ def _duration_audits(ctx: Context) -> list[Audit]:
     tdc, bdc = ctx.entry("cam.tdc_event", "E_t"), ctx.entry("cam.bdc_event", "E_b")
     worked = card_model.duration_rad(tdc.value, bdc.value)
     rows = []
-    for name in cam.DURATIONS:
-        row: Duration = getattr(given, name)
-        if row.check_lift is None or row.duration is None or row.place is not given.event_place:
+    for number, row in cam.stated_durations(ctx):
+        assert row.check_lift is not None
+        if row.place is not given.event_place:
             continue
         if not math.isclose(row.check_lift.value, given.event_lift.value, abs_tol=5e-3):
             continue
-        stated = ctx.entry(f"cam.{name}.duration", "D")
+        stated = ctx.entry(f"cam.durations.{number}.duration", "D")
         words = (
             f"Events give {show(worked, ANGLE)} at {show(row.check_lift.value, LENGTH)}; "
             f"the card says {show(stated.value, ANGLE)}"
@@ -123,13 +124,8 @@ def _duration_audits(ctx: Context) -> list[Audit]:
 
 def conflict(ctx: Context) -> str:
     """Why no smooth curve meets the card, or an empty text."""
-    try:
-        cam.curve(ctx)
-    except CurveConflict as error:
-        return str(error)
-    except MissingInput:
-        pass
-    return ""
+    found = ask(lambda: cam.curve(ctx))
+    return found.why if isinstance(found, CurveConflict) else ""
 
 
 @dataclass(frozen=True)
@@ -153,7 +149,7 @@ def differences(ctx: Context) -> list[Difference]:
     try:
         measured = cam.curve(ctx)
         moves, s = cam.motion(ctx), cam.lash(ctx).value
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return []
     top = float(measured.lobe.evaluate(np.zeros(1))[0])
     rows: list[Difference] = []
@@ -163,17 +159,15 @@ def differences(ctx: Context) -> list[Difference]:
     if ctx.given("cam.valve_lift"):
         why = "another ratio, flex, or lash left in"
         rows.append(Difference("Valve lift", ctx.entry("cam.valve_lift", "L_v"), cam.gross_lift(ctx).value, why))
-    for name in cam.DURATIONS:
-        row: Duration = getattr(ctx.side.cam, name)
-        if row.check_lift is None or row.duration is None:
-            continue
+    for number, row in cam.stated_durations(ctx):
+        assert row.check_lift is not None
         at_valve = row.place is Place.VALVE
         lift = lobe_for_valve_mm(moves, row.check_lift.value + s) if at_valve else row.check_lift.value
         label = f"Duration at {show(row.check_lift.value, LENGTH)} at the {row.place.value}"
         why = "lash, ratio, or another check lift" if at_valve else "another check lift, or taken at the valve"
         # a lobe that does not even reach the check lift has no duration there
         found = duration_crank_rad(measured.lobe, lift) if lift < top else 0.0
-        rows.append(Difference(label, ctx.entry(f"cam.{name}.duration", "D"), found, why))
+        rows.append(Difference(label, ctx.entry(f"cam.durations.{number}.duration", "D"), found, why))
     return rows + _placed(ctx)
 
 
@@ -183,7 +177,7 @@ def _placed(ctx: Context) -> list[Difference]:
     try:
         law, nose, at = cam.curve(ctx).valve, cam.nose_crank_rad(ctx), cam.centre_lift_mm(ctx)
         found = timing.events(law, at, nose)
-    except (MissingInput, ValueError):
+    except (NotKnown, ValueError):
         return []
     tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
     why, rows = "cam advanced or retarded, or another check lift", []
@@ -242,7 +236,7 @@ def _area(ctx: Context) -> list[Compared]:
     try:
         estimate = cam.card_estimate(ctx)
         measured = cam.curve(ctx).valve
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return []
     card, curve = (math.degrees(lobe_area_mm_rad(x)) for x in (estimate, measured))
     off = (curve / card - 1.0) * 100.0
@@ -252,3 +246,35 @@ def _area(ctx: Context) -> list[Compared]:
             "Area under the curve", f"{card:.0f} mm·°", f"{curve:.0f} mm·°", f"{off:+.1f} %".replace("-", "−"), why
         )
     ]
+
+
+def _against_itself(ctx: Context) -> Figure:
+    """The card's worst contradiction; nought where nothing is stated twice and a smooth lobe meets it."""
+    ask_for_the_lobe(ctx)
+    rows = audits(ctx)
+    if rows:
+        cam.curve(ctx)
+        return rows[0].difference
+    cam.gross_lift(ctx)
+    cam.lash(ctx)
+    cam.centreline(ctx)
+    note = "Nothing is stated twice. A smooth lobe meets the card; give events too to audit it."
+    return length("Δ", "Card against itself", 0.0, "Δ = 0", cam.curve(ctx).origin, of=ANGLE, note=note)
+
+
+def _against_itself_limit(ctx: Context) -> Limit:
+    rows = audits(ctx)
+    return rows[0].limit if rows else ctx.limit("cam.card.angle")
+
+
+CHECKS = (
+    Check(
+        "cam.card",
+        "Cam card",
+        "cam",
+        "Events, duration, centreline and printed lift agree, and a smooth lobe meets them.",
+        work=_against_itself,
+        limit=_against_itself_limit,
+        says=Says.ALWAYS,
+    ),
+)

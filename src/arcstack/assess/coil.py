@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 
-from arcstack.assess.context import Context, NotFitted, figure, length
-from arcstack.build.parts import Damping, Pack, Shape, Wound
-from arcstack.checks import Evidence, Figure
+from arcstack.assess.check import Check, Named
+from arcstack.assess.context import Context, figure, length
+from arcstack.checks import Evidence, Figure, Limit
+from arcstack.document.parts import Damping, Pack, Shape, Wound
+from arcstack.errors import NotFitted
 from arcstack.mech.spring import fatigue, geometry, stress
 from arcstack.mech.spring.fatigue import CHROME_SILICON
 from arcstack.units import MASS, RATE, RATIO, STRESS
@@ -38,22 +40,9 @@ class CoilFigures:
     wahl: Figure
 
 
+@figure
 def wound(ctx: Context, name: str) -> CoilFigures:
     """The coil of a spring. Raises ``MissingInput``."""
-    return _outer(ctx) if name == "outer" else _inner(ctx)
-
-
-@figure
-def _outer(ctx: Context) -> CoilFigures:
-    return _wound(ctx, "outer")
-
-
-@figure
-def _inner(ctx: Context) -> CoilFigures:
-    return _wound(ctx, "inner")
-
-
-def _wound(ctx: Context, name: str) -> CoilFigures:
     base, tail = f"stack.{name}.", "" if name == "outer" else "_i"
     spring = getattr(ctx.side.stack, name)
     ctx.need(base + "wire", base + "outside", *([] if ctx.given(base + "active") else [base + "coils"]))
@@ -99,6 +88,7 @@ def _effective(w: CoilFigures, name: str, mean_mm: float, how: str) -> Figure:
     return length(f"D_e{tail}", f"Mean diameter, {how}, {name}", mean_mm, "over the coils that taper", w.mean, top)
 
 
+@figure
 def wire_rate(ctx: Context, name: str) -> Figure:
     """Rate that the wire makes."""
     w, tail = wound(ctx, name), "" if name == "outer" else "_i"
@@ -109,6 +99,7 @@ def wire_rate(ctx: Context, name: str) -> Figure:
     return Figure.calculated(f"k{tail}", label, value, RATE, formula, SHEAR_MODULUS, w.wire, mean, w.active)
 
 
+@figure
 def active_mass(ctx: Context, name: str) -> Figure:
     """Mass of the coils that work."""
     w, tail = wound(ctx, name), "" if name == "outer" else "_i"
@@ -182,3 +173,23 @@ def same_hand(ctx: Context) -> str:
     return (
         f"Outer and inner are both wound {stack.outer.wound.value}: coils of one can catch between coils of the other."
     )
+
+
+def _nest_limit(ctx: Context) -> Limit:
+    wanted = ctx.side.stack.damping is Damping.INTERFERENCE
+    return ctx.limit("spring.nest_gap.interference" if wanted else "spring.nest_gap")
+
+
+CHECKS = (
+    Check(
+        "spring.nest_gap",
+        "Between springs",
+        "springs",
+        "Radial gap between outer and inner spring.",
+        work=nest_gap,
+        limit=_nest_limit,
+        applies=lambda ctx: ctx.side.stack.pack is not Pack.SINGLE,
+    ),
+)
+
+FIGURES = (Named("spring.nest_gap", "Gap between the springs", nest_gap),)

@@ -5,9 +5,11 @@ import math
 import numpy as np
 
 from arcstack.assess import cam, control, gas, spring
-from arcstack.assess.context import Context, MissingInput, figure, length
-from arcstack.build.parts import Materials
+from arcstack.assess.check import Check, Mover
+from arcstack.assess.context import Context, figure, length
 from arcstack.checks import Evidence, Figure, Limit, Missing
+from arcstack.document.parts import Materials
+from arcstack.errors import MissingInput
 from arcstack.mech import contact as model
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array, LiftLaw
@@ -28,7 +30,7 @@ _LOBES = {
 @figure
 def modulus(ctx: Context) -> Figure:
     """Effective modulus of follower and lobe, of typical materials."""
-    words, lobe = _LOBES[ctx.side.stack.bucket.materials]
+    words, lobe = _LOBES[ctx.follower.materials]
     bodies = []
     for tail, name, body in (("₁", "follower", model.STEEL), ("₂", "lobe", lobe)):
         typical = f"typical of {body.name}"
@@ -64,7 +66,7 @@ def _radii(ctx: Context) -> tuple[Array, Array, Array]:
     if ctx.bucket:
         flat = base + taken.lift + taken.acceleration
         return taken.angle, flat, flat
-    pad = ctx.entry("stack.bucket.pad_radius", "R_f").value
+    pad = ctx.entry("follower.pad_radius", "R_f").value
     pitch = model.pitch_radius_mm(taken.lift, taken.velocity, taken.acceleration, base, pad)
     return taken.angle, pitch - pad, model.relative_radius_mm(pitch, pad)
 
@@ -93,7 +95,7 @@ def _lobe_radius(ctx: Context, at: int, note: str = "") -> Figure:
     lift, bend = (_read(ctx, law, ("L", "Lobe lift"), at, order) for order in (0, 2))
     if ctx.bucket:
         return length("ρ", "Radius of the lobe", value, "ρ = D_c/2 + L + L″", base, lift, bend, note=note)
-    pad, slope = ctx.entry("stack.bucket.pad_radius", "R_f"), _read(ctx, law, ("L", "Lobe lift"), at, 1)
+    pad, slope = ctx.entry("follower.pad_radius", "R_f"), _read(ctx, law, ("L", "Lobe lift"), at, 1)
     from_centre = base.value / 2.0 + pad.value + lift.value
     r = length("r", "Follower's centre from the cam's", from_centre, "r = D_c/2 + R_f + L", base, pad, lift)
     formula, straight = "ρ_p = (r² + L′²)^(3/2)/(r² + 2·L′² − r·L″)", "As if the follower moved straight in and out."
@@ -104,7 +106,7 @@ def _lobe_radius(ctx: Context, at: int, note: str = "") -> Figure:
 @figure
 def least_radius(ctx: Context) -> Figure:
     """The sharpest place of the lobe; not above zero where it would be undercut."""
-    ctx.need("cam.base_circle", *([] if ctx.bucket else ["stack.bucket.pad_radius"]))
+    ctx.need("cam.base_circle", *([] if ctx.bucket else ["follower.pad_radius"]))
     angles, lobe, relative = _radii(ctx)
     undercut = relative <= 0.0
     # a hollow flank is no sharp place
@@ -124,9 +126,7 @@ def _pressed_radius(ctx: Context, at: int) -> Figure:
     if ctx.bucket:
         return lobe
     value = float(_radii(ctx)[2][at])
-    return length(
-        "R", "Relative radius", value, "R = R_f·ρ/(R_f + ρ)", ctx.entry("stack.bucket.pad_radius", "R_f"), lobe
-    )
+    return length("R", "Relative radius", value, "R = R_f·ρ/(R_f + ρ)", ctx.entry("follower.pad_radius", "R_f"), lobe)
 
 
 @figure
@@ -148,29 +148,20 @@ def pressure_at(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float
     if near_nose:
         pressure = np.where(np.abs(angles) <= NOSE_RAD, pressure, 0.0)
     if np.any(np.isnan(pressure)):
-        part = "cam.base_circle" if ctx.bucket else "stack.bucket.pad_radius"
+        part = "cam.base_circle" if ctx.bucket else "follower.pad_radius"
         raise MissingInput(Missing(ctx.path(part), "A lobe that can be ground"))
     at = int(np.argmax(pressure))
     return float(pressure[at]), float(angles[at]), float(force[at])
 
 
-def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
-    """Contact force and pressure over the lobe at a speed, worked once for each speed."""
-    known = _by_speed(ctx)
-    if rpm not in known:
-        _, radius = curvature(ctx)
-        width = ctx.entry("cam.lobe_width", "w")
-        at_valve = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
-        force = lobe_force(ctx, at_valve)
-        known[rpm] = force, model.hertz_line_MPa(force, width.value, radius, modulus(ctx).value)
-    return known[rpm]
-
-
 @figure
-def _by_speed(ctx: Context) -> dict[float, tuple[Array, Array]]:
-    """Room for what was worked at each speed; it rests on the curve, so that no other curve takes it over."""
-    cam.curve(ctx)
-    return {}
+def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
+    """Contact force and pressure over the lobe at a speed."""
+    _, radius = curvature(ctx)
+    width = ctx.entry("cam.lobe_width", "w")
+    at_valve = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
+    force = lobe_force(ctx, at_valve)
+    return force, model.hertz_line_MPa(force, width.value, radius, modulus(ctx).value)
 
 
 def _force(ctx: Context, speed: Figure, at: int) -> Figure:
@@ -235,4 +226,36 @@ def flank_pressure(ctx: Context) -> Figure:
 
 def pressure_limit(ctx: Context, key: str) -> Limit:
     """The practice's limit for the pair of materials."""
-    return ctx.limit(f"{key}.{ctx.side.stack.bucket.materials.value}")
+    return ctx.limit(f"{key}.{ctx.follower.materials.value}")
+
+
+CHECKS = (
+    Check(
+        "follower.radius_of_curvature",
+        "Lobe radius",
+        "cam",
+        "Least radius of curvature of the lobe, under the follower that is fitted.",
+        work=least_radius,
+        limit="follower.radius_of_curvature",
+        on_curve=True,
+    ),
+    Check(
+        "follower.contact_pressure.nose",
+        "Pressure, nose",
+        "cam",
+        "Contact pressure on the nose at cranking speed.",
+        work=nose_pressure,
+        limit=lambda ctx: pressure_limit(ctx, "follower.contact_pressure.nose"),
+        on_curve=True,
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "follower.contact_pressure.flank",
+        "Pressure, lobe",
+        "cam",
+        "Worst pressure along the lobe to overspeed.",
+        work=flank_pressure,
+        limit=lambda ctx: pressure_limit(ctx, "follower.contact_pressure.flank"),
+        on_curve=True,
+    ),
+)

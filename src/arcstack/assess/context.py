@@ -1,51 +1,33 @@
-"""One side of one build under one practice, with each figure worked out once."""
+"""One side of one build under one practice, with each figure worked out once, and what each of them read."""
 
 import logging
 import math
-from collections.abc import Callable
-from contextlib import suppress
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import wraps
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
-from arcstack.build import FIELDS, Build, Entry, Side, Sitting, get, standing
-from arcstack.build.parts import FollowerKind, TableFrom
-from arcstack.checks import Evidence, Figure, Limit, Missing, Waiver
+from arcstack.assess import reads
+from arcstack.assess.reads import Noting, Watched, bit, note
+from arcstack.checks import Evidence, Figure, Limit, Waiver
+from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, Side, Sitting, get, standing
+from arcstack.document.parts import Bucket, Engine, Finger, FollowerKind, Lever, TableFrom
+from arcstack.document.parts import Follower as FollowerPart
 from arcstack.dynamics.question import Answer, Question
-from arcstack.errors import CurveConflict
-from arcstack.practice import LimitSpec, Practice
+from arcstack.errors import Missing, MissingInput, NotKnown, OutOfReason
+from arcstack.practice import LimitSpec, Practice, practice
 from arcstack.units import LENGTH, Dimension
 
 T = TypeVar("T")
 
 _log = logging.getLogger("arcstack.assess")
 
-
-Sweeps = Callable[[Question], Answer | None]
+AskSweep = Callable[[Question], Answer | None]
 """Where results of the elastic train come from; None where there is none yet."""
 
 
 def no_sweeps(_question: Question) -> None:
     """No elastic train is worked out."""
-
-
-class MissingInput(Exception):
-    """Raised inside the room while a figure still needs inputs; becomes an *open* verdict."""
-
-    def __init__(self, *missing: Missing, why: str = "") -> None:
-        super().__init__(why)
-        self.missing = missing
-        self.why = why
-
-
-_OF_THE_CAM = "arcstack.assess.cam."
-
-
-class NotFitted(MissingInput):
-    """A figure of a part that this side does not have."""
-
-    def __init__(self, why: str) -> None:
-        super().__init__(why=why)
 
 
 def valves_of(per_cylinder: int, intake: bool) -> int:
@@ -57,60 +39,106 @@ def valves_of(per_cylinder: int, intake: bool) -> int:
     return (per_cylinder + 1) // 2 if intake else per_cylinder // 2
 
 
+def cylinders_of(engine: Engine) -> int:
+    """Cylinders under this head: of an engine with several banks, its share; 0 while not known."""
+    if engine.cylinders is None:
+        return 0
+    banks = int(engine.banks.value) if engine.banks is not None else 1
+    return -(-int(engine.cylinders.value) // banks)
+
+
 def places(build: Build, side: str) -> int:
     """Valves of one side of the head; 0 while cylinders and valves are not known."""
     engine = build.engine
-    if engine.cylinders is None or engine.valves_per_cylinder is None:
+    if engine.valves_per_cylinder is None:
         return 0
-    return int(engine.cylinders.value) * valves_of(int(engine.valves_per_cylinder.value), side == "intake")
+    return cylinders_of(engine) * valves_of(int(engine.valves_per_cylinder.value), side == "intake")
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A figure as it was worked, or why it cannot be told, and the bits of everything that it read."""
+
+    found: Any
+    told: NotKnown | None
+    read: int
+
+
+_AT_BOTH = ("brief.", "engine.")
+_OF_ALL_KINDS = frozenset(FollowerPart.model_fields)
 
 
 class Context:
     """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
-    ``brief.`` or ``engine.``."""
+    ``brief.`` or ``engine.``, and those of a follower are of the kind that is fitted."""
 
-    def __init__(self, build: Build, side: str, practice: Practice, sweeps: Sweeps = no_sweeps) -> None:
+    def __init__(self, build: Build, side: str, sweeps: AskSweep = no_sweeps) -> None:
         self.build = build
+        """The bare document, for trials; figures read ``document`` or ``side``, which note what is read."""
         self.side_name = side
-        self.practice = practice
-        self.sweeps = sweeps
-        self.memo: dict[str, Any] = {}
-        self._entries: dict[tuple[str, str], Figure] = {}
-        self._limits: dict[str, Limit] = {}
+        self.document = cast(Build, Watched(build))
+        self._side = self.document.side(side)
+        self._practice = practice(build.practice)
+        self._sweeps = sweeps
+        self.memo: dict[Hashable, Kept] = {}
         self._other: Context | None = None
-        self.base: Context | None = None
-        """Of a variant: the context that it differs from in its lift curve only."""
-        self.on_curve: set[str] = set()
-        """Figures that rest on the lift curve, by name."""
-        self.resting: list[bool] = []
-        """Whether each figure now being worked, outermost first, has asked for the curve."""
+        self._base: Context | None = None
+        self._curve_bit = bit(f"curve {side}")
+        self._varied: tuple[object, tuple[Context, ...]] | None = None
 
-    def variant(self, curve: object) -> "Context":
-        """The same side with another lift curve, everything else as it stands here."""
-        found = Context(self.build, self.side_name, self.practice, self.sweeps)
-        found.base, found._entries, found._limits = self, self._entries, self._limits
-        found._other = self.other
-        found.memo[_CURVE] = curve
-        found.on_curve.add(_CURVE)
+    # -- the same head otherwise
+
+    def of(self, build: Build) -> "Context":
+        """The same side of another build: whatever the two do not differ in is kept, on both sides."""
+        differs = reads.changed(self.build, build)
+        made = self._kept_for(build, differs)
+        made._other = self.other._kept_for(build, differs)
+        made._other._other = made
+        return made
+
+    def _kept_for(self, build: Build, differs: int, base: "Context | None" = None) -> "Context":
+        made = Context(build, self.side_name, self._sweeps)
+        made.memo = {
+            key: kept for key, kept in list(self.memo.items())
+            if not kept.read & (differs | _WAITS_BIT)
+        }  # fmt: skip
+        made._base = base
+        if self._varied is not None:
+            lobes, variants = self._varied
+            made._varied = lobes, tuple(v._kept_for(build, differs, made) for v in variants)
+        return made
+
+    def variants(self, lobes: tuple[Any, ...], name: Hashable) -> "tuple[Context, ...]":
+        """The same side with each of other lift curves in place of its own, which is the figure called ``name``."""
+        if self._varied is None or self._varied[0] is not lobes:
+            read = self.memo[name].read
+            self._varied = lobes, tuple(self._variant(lobe, name, read) for lobe in lobes)
+        for variant in self._varied[1]:
+            variant._other = self.other
+        return self._varied[1]
+
+    def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":
+        found = Context(self.build, self.side_name, self._sweeps)
+        found._base = self
+        found.memo[name] = Kept(lobe, None, read)
         return found
 
-    def with_stack_of(self, build: Build) -> "Context":
-        """The same side of a build that differs in its stack only: what is worked of the cam is kept."""
-        found = Context(build, self.side_name, self.practice, self.sweeps)
-        kept = {name: made for name, made in self.memo.items() if name.startswith(_OF_THE_CAM)}
-        found.memo.update(kept)
-        found.on_curve.update(self.on_curve & kept.keys())
-        return found
+    # -- what is read
 
     @property
     def side(self) -> Side:
-        return self.build.side(self.side_name)
+        return self._side
+
+    @property
+    def practice(self) -> Practice:
+        note(_PRACTICE_BIT)
+        return self._practice
 
     @property
     def other(self) -> "Context":
         """The other side of the same head, with its own figures worked once."""
         if self._other is None:
-            self._other = Context(self.build, "exhaust" if self.intake else "intake", self.practice, self.sweeps)
+            self._other = Context(self.build, SIDES[1] if self.intake else SIDES[0], self._sweeps)
             self._other._other = self
         return self._other
 
@@ -120,33 +148,63 @@ class Context:
 
     @property
     def bucket(self) -> bool:
-        return self.build.engine.follower is FollowerKind.BUCKET
+        return self.kind is FollowerKind.BUCKET
+
+    @property
+    def kind(self) -> FollowerKind:
+        return self.document.engine.follower
+
+    @property
+    def follower(self) -> Bucket | Lever:
+        """The follower of the kind that is fitted."""
+        return self.side.follower.of(self.kind)
+
+    @property
+    def lever(self) -> Lever:
+        """The finger or rocker that is fitted; an empty one over a bucket."""
+        found = self.follower
+        return cast(Lever, found) if not self.bucket else Finger()
+
+    def sweep(self, question: Question) -> Answer | None:
+        """What is known of a question about the elastic train."""
+        found = self._sweeps(question)
+        if found is None:
+            note(_WAITS_BIT)
+        return found
+
+    @property
+    def sweeps_at_all(self) -> bool:
+        return self._sweeps is not no_sweeps
 
     def path(self, path: str) -> str:
         """The full path of a field."""
-        return path if path.startswith(("brief.", "engine.")) else f"{self.side_name}.{path}"
+        if path.startswith(_AT_BOTH):
+            return path
+        part, _, name = path.partition(".")
+        if part == "follower" and name.partition(".")[0] not in _OF_ALL_KINDS:
+            return f"{self.side_name}.follower.{self.kind.value}.{name}"
+        return f"{self.side_name}.{path}"
 
     def given(self, path: str) -> bool:
-        return get(self.build, self.path(path)) is not None
+        return get(self.document, self.path(path)) is not None
 
     def entry(self, path: str, symbol: str, default: float | None = None, why: str = "") -> Figure:
         """The input at ``path`` as a figure; without it, ``default`` as an assumption, or ``MissingInput``."""
-        made = self._entries.get((path, symbol))
-        if made is not None:
-            return made
+        return self.once(("entry", path, symbol, default, why), lambda: self._entry(path, symbol, default, why))
+
+    def _entry(self, path: str, symbol: str, default: float | None, why: str) -> Figure:
         full = self.path(path)
         spec = FIELDS[full].quantity
         assert spec is not None
-        entry = get(self.build, full)
-        if isinstance(entry, Entry):
-            note = f"none: {spec.none}" if entry.none else entry.typed
-            said = f"{note}. {entry.doubt}" if entry.doubt else note
-            sample = (1, self.places) if FIELDS[full].each and not entry.none else None
-            made = Figure(symbol, spec.label, entry.value, spec.dimension, entry.stands, full, note=said, sample=sample)
-            self._entries[(path, symbol)] = made
-            return made
+        said = get(self.document, full)
+        if isinstance(said, Absent):
+            return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")
+        if isinstance(said, Entry):
+            words = f"{said.typed}. {said.doubt}" if said.doubt else said.typed
+            sample = (1, self.places) if FIELDS[full].each else None
+            return Figure(symbol, spec.label, said.value, spec.dimension, said.stands, full, note=words, sample=sample)
         if default is None:
-            raise MissingInput(Missing(full, spec.label))
+            raise MissingInput(Missing(full, FIELDS[full].label))
         return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why)
 
     def optional(self, path: str, symbol: str) -> Figure:
@@ -181,7 +239,7 @@ class Context:
     @property
     def places(self) -> int:
         """Valves of this side of the head; 0 while cylinders and valves are not known."""
-        return places(self.build, self.side_name)
+        return places(self.document, self.side_name)
 
     def need(self, *paths: str) -> None:
         """Raise ``MissingInput`` naming every one of ``paths`` that is empty."""
@@ -196,13 +254,13 @@ class Context:
 
     def limit(self, key: str) -> Limit:
         """The practice's limit for this side, with this build's override where there is one."""
-        if key not in self._limits:
-            self._limits[key] = self._limit(key)
-        return self._limits[key]
+        return self.once(("limit", key), lambda: self._limit(key))
 
     def _limit(self, key: str) -> Limit:
+        own = f"{key}@{self.side_name}"
+        note(bit(reads.limit_token(key)) | bit(reads.limit_token(own)))
         spec = self.practice.limit(key, self.side_name)
-        override = self.build.overrides.get(f"{key}@{self.side_name}") or self.build.overrides.get(key)
+        override = self.build.overrides.get(own) or self.build.overrides.get(key)
         low, high, reason, origin, waiver = spec.low, spec.high, spec.reason, self.practice.name, None
         if override is not None:
             low = override.low.value if override.low and low is not None else low
@@ -212,26 +270,73 @@ class Context:
                 by = override.by
                 waiver = Waiver(by.hand if by else "", by.at if by else None, reason, spec.low, spec.high)
         return Limit(
-            key,
-            spec.sense,
-            low,
-            high,
-            spec.tight,
-            spec.dimension,
-            reason,
-            origin,
-            spec.soft_high,
-            spec.soft_low,
+            key, spec.sense, low, high, spec.tight, spec.dimension, reason, origin, spec.soft_high, spec.soft_low,
             waiver,
-        )
+        )  # fmt: skip
 
     def assumption(self, key: str, symbol: str, label: str) -> Figure:
         """A practice's assumption as a figure."""
         limit = self.limit(key)
         value = limit.low if limit.low is not None else limit.high
         assert value is not None
-        note = f"{limit.origin}: {limit.reason}"
-        return Figure(symbol, label, value, limit.dimension, Evidence.ASSUMED, None, note=note, waiver=limit.waiver)
+        words = f"{limit.origin}: {limit.reason}"
+        return Figure(symbol, label, value, limit.dimension, Evidence.ASSUMED, None, note=words, waiver=limit.waiver)
+
+    # -- each figure once
+
+    def once(self, key: Hashable, work: Callable[[], T]) -> T:
+        """``work()``, or what it gave before under the same key; what it raised is raised again."""
+        kept = self.memo.get(key)
+        if kept is None:
+            kept = self._taken_over(key, work) or self._worked(key, work)
+        note(kept.read)
+        if kept.told is not None:
+            raise kept.told.with_traceback(None)
+        return cast(T, kept.found)
+
+    def _worked(self, key: Hashable, work: Callable[[], T]) -> Kept:
+        found, told = None, None
+        with Noting() as noting:
+            try:
+                found = guarded(work, key)
+            except NotKnown as error:
+                told = error
+        read = noting.read
+        kept = self.memo[key] = Kept(found, told, read)
+        return kept
+
+    def _taken_over(self, key: Hashable, work: Callable[[], T]) -> Kept | None:
+        """Of a variant: what its base has, where that does not rest on the lift curve."""
+        base = self._base
+        if base is None:
+            return None
+        kept = base.memo.get(key)
+        if kept is None:
+            return None if isinstance(key, tuple) and key[0] in ("entry", "limit") else self._asked(base, key)
+        if kept.read & self._curve_bit:
+            return None
+        self.memo[key] = kept
+        return kept
+
+    def _asked(self, base: "Context", key: Hashable) -> Kept | None:
+        again = _WORKS.get(key[0] if isinstance(key, tuple) else key)
+        if again is None:
+            return None
+        with Noting():
+            ask(lambda: again(base, *(key[1:] if isinstance(key, tuple) else ())))
+        kept = base.memo[key]
+        if kept.read & self._curve_bit:
+            return None
+        self.memo[key] = kept
+        return kept
+
+    @property
+    def curve_bit(self) -> int:
+        """What a figure that rests on this side's lift curve has read."""
+        return self._curve_bit
+
+
+_PRACTICE_BIT, _WAITS_BIT = bit(reads.PRACTICE), bit("work that has not ended")
 
 
 def _loosened(spec: LimitSpec, low: float | None, high: float | None) -> bool:
@@ -244,27 +349,9 @@ def _loosened(spec: LimitSpec, low: float | None, high: float | None) -> bool:
 TROUBLE = (ArithmeticError, ValueError, IndexError)
 """What a formula raises over figures that are out of all reason."""
 
-_CURVE = "arcstack.assess.cam.curve"
-"""The figure that the variants of a context differ in."""
 
-
-class Broken(MissingInput):
-    """A figure that the figures at hand cannot give; becomes an *open* verdict of its own and is logged."""
-
-    def __init__(self, error: Exception) -> None:
-        reason = str(error) or type(error).__name__
-        super().__init__(why=f"Could not be worked out, its figures are out of reason: {reason}")
-
-
-@dataclass(frozen=True)
-class _Told:
-    """What a figure raised, to be raised again."""
-
-    error: MissingInput | CurveConflict
-
-
-def guarded(work: Callable[[], T], name: str) -> T:
-    """``work()``, with trouble in the arithmetic logged and raised as ``Broken``, also where a figure is not finite."""
+def guarded(work: Callable[[], T], name: Hashable) -> T:
+    """``work()``, with trouble in the arithmetic logged and raised as ``OutOfReason``, and what is not finite too."""
     try:
         found = work()
         if isinstance(found, Figure) and not math.isfinite(found.value):
@@ -272,54 +359,50 @@ def guarded(work: Callable[[], T], name: str) -> T:
     except TROUBLE as error:
         _log.warning("%s could not be worked out: %s", name, error)
         _log.debug("%s", name, exc_info=True)
-        raise Broken(error) from error
+        raise OutOfReason(error) from error
     return found
 
 
-def figure(work: Callable[[Context], T]) -> Callable[[Context], T]:
-    """Work a figure out once for a context; a missing input, a conflict and trouble are remembered too.
+_WORKS: dict[Hashable, Callable[..., Any]] = {}
+"""Every figure by its name, so that a variant can ask its base for it."""
+
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+def figure(work: F) -> F:
+    """Work a figure out once for a context and its arguments; a missing input, a conflict and trouble are kept too.
 
     A variant takes over from its base whatever does not rest on the lift curve.
     """
     name = f"{work.__module__}.{work.__qualname__}"
 
     @wraps(work)
-    def once(ctx: Context) -> T:
-        if name not in ctx.memo:
-            taken = ctx.base is not None and name != _CURVE and _taken_over(ctx, once, name)
-            if not taken:
-                _work_out(ctx, work, name)
-        if name in ctx.on_curve and ctx.resting:
-            ctx.resting[-1] = True
-        found = ctx.memo[name]
-        if isinstance(found, _Told):
-            raise found.error.with_traceback(None)
-        return found  # type: ignore[no-any-return]
+    def once(ctx: Context, *args: Hashable) -> Any:
+        key = (name, *args) if args else name
+        return ctx.once(key, lambda: work(ctx, *args))
 
-    return once
+    _WORKS[name] = once
+    return cast(F, once)
 
 
-def _taken_over(ctx: Context, once: Callable[[Context], T], name: str) -> bool:
-    base = ctx.base
-    assert base is not None
-    if name not in base.memo:
-        with suppress(MissingInput, CurveConflict):
-            once(base)
-    if name in base.on_curve:
-        return False
-    ctx.memo[name] = base.memo[name]
-    return True
+def name_of(work: Callable[..., Any]) -> str:
+    """The name under which a figure is kept."""
+    return f"{work.__module__}.{work.__qualname__}"
 
 
-def _work_out(ctx: Context, work: Callable[[Context], T], name: str) -> None:
-    ctx.resting.append(name == _CURVE)
+def ask(work: Callable[[], T]) -> T | NotKnown:
+    """``work()``, or why it cannot be told, as a value."""
     try:
-        ctx.memo[name] = guarded(lambda: work(ctx), name)
-    except (MissingInput, CurveConflict) as told:
-        ctx.memo[name] = _Told(told)
-    finally:
-        if ctx.resting.pop():
-            ctx.on_curve.add(name)
+        return work()
+    except NotKnown as told:
+        return told
+
+
+def known(work: Callable[[], T]) -> T | None:
+    """``work()``, or None where it cannot be told."""
+    found = ask(work)
+    return None if isinstance(found, NotKnown) else found
 
 
 def length(

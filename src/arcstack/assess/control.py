@@ -6,8 +6,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from arcstack.assess import cam, gas, spring
-from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.assess.check import Check, Mover, Named, Says
+from arcstack.assess.context import Context, figure, length
 from arcstack.checks import Figure, Limit, Missing, Sense
+from arcstack.errors import MissingInput
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import LiftLaw
 from arcstack.mech.control import RigidTrain, cam_rad_per_s
@@ -73,7 +75,7 @@ def _separation(ctx: Context, with_gas: bool) -> Separated:
     held = replace(train(ctx), opening_force_N=max(gas_force[0].value, 0.0) if gas_force else 0.0)
     found = held.separation()
     if found is None:
-        raise MissingInput(Missing(ctx.path("cam.duration_1.duration"), "A curve that decelerates"))
+        raise MissingInput(Missing(ctx.path("cam.durations.1.duration"), "A curve that decelerates"))
     angle = math.degrees(abs(found.cam_rad))
     tried = [replace(held, valve_law=other.valve).separation_rpm_about() for other in curve.others]
     band = cam.spread(ctx, found.rpm, [rpm for rpm in tried if math.isfinite(rpm)])
@@ -108,6 +110,10 @@ def separation(ctx: Context) -> Separated:
     return separation_with_gas(ctx) if ctx.practice.schools.gas_in_separation else separation_spring_alone(ctx)
 
 
+def separation_speed(ctx: Context) -> Figure:
+    return separation(ctx).speed
+
+
 @figure
 def separation_limit(ctx: Context) -> Limit:
     """Speed that separation must reach: the practice's share of the limiter, and never below overspeed."""
@@ -123,6 +129,7 @@ def separation_limit(ctx: Context) -> Limit:
     return replace(share, sense=Sense.AT_LEAST, low=low, high=None, tight=tight, dimension=SPEED, reason=reason)
 
 
+@figure
 def force_reserve(ctx: Context, path: str) -> Figure:
     """Closing force over what inertia needs, at a speed of the brief, where it is least."""
     at = ctx.entry(path, "n")
@@ -184,7 +191,7 @@ def separation_settled(ctx: Context) -> Figure:
     held, loss = replace(judged_train(ctx), pack=spring.settled_pack(ctx)), spring.load_loss(ctx)
     found = held.separation()
     if found is None:
-        raise MissingInput(Missing(ctx.path("cam.duration_1.duration"), "A curve that decelerates"))
+        raise MissingInput(Missing(ctx.path("cam.durations.1.duration"), "A curve that decelerates"))
     lift, bend = lift_there(ctx, held.valve_law, found.cam_rad)
     load, mass = spring.load_at(ctx, lift), spring.moving_mass(ctx)
     less, gas_force = _gas_taken_off(ctx, ctx.practice.schools.gas_in_separation)
@@ -192,3 +199,45 @@ def separation_settled(ctx: Context) -> Figure:
     return Figure.calculated(
         "n_s′", "Separation, springs settled", found.rpm, SPEED, formula, load, loss, *gas_force, mass, bend
     )
+
+
+CHECKS = (
+    Check(
+        "control.separation",
+        "Separation",
+        "control",
+        "Speed at which the spring no longer holds the follower to the lobe.",
+        work=separation_speed,
+        limit=separation_limit,
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "control.force_reserve",
+        "Force reserve",
+        "control",
+        "Closing force over what inertia needs at the limiter, where it is least.",
+        work=force_reserve_limiter,
+        limit="control.force_reserve",
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "control.overspeed",
+        "Held at overspeed",
+        "control",
+        "Contact force left on the lobe at overspeed.",
+        work=least_force_overspeed,
+        limit="control.overspeed",
+        on_curve=True,
+        moved_by=(Mover.HEIGHT,),
+        says=Says.ALWAYS,
+    ),
+)
+
+FIGURES = (
+    Named("control.separation_alone", "Separation, spring alone", lambda ctx: separation_spring_alone(ctx).speed),
+    Named("control.separation_gas", "Separation, gas taken off", lambda ctx: separation_with_gas(ctx).speed),
+    Named("control.reserve_limiter", "Force reserve at limiter", lambda ctx: force_reserve(ctx, "brief.limiter")),
+    Named("control.reserve_overspeed", "Force reserve at overspeed", lambda ctx: force_reserve(ctx, "brief.overspeed")),
+    Named("control.least_overspeed", "Least contact force, overspeed", least_force_overspeed),
+    Named("control.separation_settled", "Separation, springs settled", separation_settled),
+)

@@ -6,13 +6,15 @@ from dataclasses import replace
 import numpy as np
 
 from arcstack.assess import cam, coil, control, spring, surge
-from arcstack.assess.context import Context, MissingInput, figure, no_sweeps
-from arcstack.build.parts import FollowerKind, Pack
+from arcstack.assess.check import Check, Named, Says
+from arcstack.assess.context import Context, figure
 from arcstack.checks import Evidence, Figure, Limit, Sense
+from arcstack.document.parts import FollowerKind, Pack
 from arcstack.dynamics.model import Chain, Train
 from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed
 from arcstack.dynamics.question import Answer, Question, Run
 from arcstack.dynamics.sweep import grid_rpm, parting_rpm
+from arcstack.errors import Waiting
 from arcstack.units import FORCE, LENGTH, RATIO, SPEED, VELOCITY, show
 
 STIFFNESS_BY_KIND = {FollowerKind.BUCKET: 28_000.0, FollowerKind.FINGER: 14_000.0, FollowerKind.ROCKER: 9_000.0}
@@ -50,37 +52,30 @@ SWEPT = 60
 """Speeds of a sweep where only a picture of it is asked for."""
 
 
-class Working(MissingInput):
-    """The elastic train is still being worked out; ``first`` says what a first look gave."""
-
-    def __init__(self, first: str = "") -> None:
-        super().__init__(why=first or "Elastic train not worked out yet")
-
-
-def _usual(ctx: Context, field: str, symbol: str, value: float, words: str) -> Figure:
+def _usual(ctx: Context, path: str, symbol: str, value: float, words: str) -> Figure:
     low, high = SPREAD[symbol]
-    return ctx.entry(f"stack.bucket.{field}", symbol, value, f"{words}; {low:g} to {high:g} of it is tried too")
+    return ctx.entry(path, symbol, value, f"{words}; {low:g} to {high:g} of it is tried too")
 
 
 @figure
 def stiffness(ctx: Context) -> Figure:
-    kind = ctx.build.engine.follower
-    return _usual(ctx, "stiffness", "k_t", STIFFNESS_BY_KIND[kind], f"usual for a {kind.value}")
+    kind = ctx.kind
+    return _usual(ctx, "follower.stiffness", "k_t", STIFFNESS_BY_KIND[kind], f"usual for a {kind.value}")
 
 
 @figure
 def damping(ctx: Context) -> Figure:
-    return _usual(ctx, "damping", "ζ_t", DAMPING_RATIO, "usual")
+    return _usual(ctx, "follower.damping", "ζ_t", DAMPING_RATIO, "usual")
 
 
 @figure
 def seat_stiffness(ctx: Context) -> Figure:
-    return _usual(ctx, "seat_stiffness", "k_z", SEAT_STIFFNESS, "usual of a valve on its seat")
+    return _usual(ctx, "stack.seat_stiffness", "k_z", SEAT_STIFFNESS, "usual of a valve on its seat")
 
 
 @figure
 def seat_damping(ctx: Context) -> Figure:
-    return _usual(ctx, "seat_damping", "ζ_z", SEAT_DAMPING, "usual of a valve on its seat")
+    return _usual(ctx, "stack.seat_damping", "ζ_z", SEAT_DAMPING, "usual of a valve on its seat")
 
 
 def _chain(ctx: Context, name: str, load: float, rate: float, stiffening: float, closed: float) -> Chain:
@@ -137,7 +132,7 @@ def train(ctx: Context) -> Train:
 def top_rpm(ctx: Context) -> float:
     """Highest speed that is looked at: past overspeed by a tenth, and past the limit with its tight zone."""
     limiter = ctx.entry("brief.limiter", "n_l").value
-    over = ctx.build.brief.overspeed.value if ctx.build.brief.overspeed else limiter
+    over = ctx.document.brief.overspeed.value if ctx.document.brief.overspeed else limiter
     limit = separation_limit(ctx)
     assert limit.low is not None
     return min(max(1.10 * max(limiter, over), limit.low + limit.tight), FASTEST_RPM)
@@ -145,7 +140,7 @@ def top_rpm(ctx: Context) -> float:
 
 def _with_brief(ctx: Context, speeds: Sequence[float]) -> tuple[float, ...]:
     """Speeds with the brief's own among them."""
-    brief = ctx.build.brief
+    brief = ctx.document.brief
     own = [e.value for e in (brief.usual_speed, brief.peak_speed, brief.limiter, brief.overspeed) if e is not None]
     return tuple(sorted({*speeds, *(s for s in own if speeds[0] <= s <= speeds[-1])}))
 
@@ -209,16 +204,15 @@ def question(ctx: Context) -> Question:
 
 @figure
 def answer(ctx: Context) -> Answer:
-    """What the train does over speed. Raises ``Working`` while that is not known."""
-    if ctx.sweeps is no_sweeps:
+    """What the train does over speed. Raises ``Waiting`` while that is not known."""
+    if not ctx.sweeps_at_all:
         # what is missing is told; the rest is not even asked
         train(ctx)
         top_rpm(ctx)
-        raise Working
-    asked = question(ctx)
-    found = ctx.sweeps(asked)
+        raise Waiting
+    found = ctx.sweep(question(ctx))
     if found is None:
-        raise Working
+        raise Waiting
     return found
 
 
@@ -301,10 +295,10 @@ def parting_question(ctx: Context) -> Question:
 
 @figure
 def parting(ctx: Context) -> Figure:
-    """As ``separation``, without its band. Raises ``Working`` while its sweep is not known."""
-    found = ctx.sweeps(parting_question(ctx))
+    """As ``separation``, without its band. Raises ``Waiting`` while its sweep is not known."""
+    found = ctx.sweep(parting_question(ctx))
     if found is None:
-        raise Working
+        raise Waiting
     gap = parting_gap(ctx)
     value = _parts(found.rows[AS_BUILT], gap.value)
     held = parting_rpm(found.rows[AS_BUILT], gap.value) is None
@@ -406,3 +400,42 @@ def peak_contact(ctx: Context) -> Figure:
     return Figure.calculated(
         "F_p", "Peak contact force, limiter", value, FORCE, "most cam force in a turn", *_inputs(ctx), speed, band=band
     )
+
+
+CHECKS = (
+    Check(
+        "control.elastic_separation",
+        "Elastic separation",
+        "control",
+        "Speed at which flex and surge part valve and cam.",
+        work=separation,
+        limit=separation_limit,
+    ),
+    Check(
+        "control.seating_velocity",
+        "Seating",
+        "control",
+        "Speed with which the valve meets its seat, at rated speed.",
+        work=seating,
+        limit="control.seating_velocity",
+        says=Says.ALWAYS,
+    ),
+    Check(
+        "control.bounce",
+        "Bounce",
+        "control",
+        "Lift of the valve after it has seated, at the limiter.",
+        work=bounce,
+        limit="control.bounce",
+    ),
+)
+
+FIGURES = (
+    Named("elastic.separation", "Parts at", separation),
+    Named("elastic.seating", "Seating velocity, rated speed", seating),
+    Named("elastic.bounce", "Bounce at the limiter", bounce),
+    Named("elastic.peak_contact", "Peak contact force, limiter", peak_contact),
+    Named("elastic.load_lost", "Load lost to surge, limiter", load_lost),
+    Named("elastic.stiffness", "Train stiffness", stiffness),
+    Named("elastic.damping", "Train damping", damping),
+)

@@ -3,9 +3,11 @@
 import numpy as np
 
 from arcstack.assess import cam
-from arcstack.assess.context import Context, MissingInput, figure, length
-from arcstack.build.parts import Place, Shimming
+from arcstack.assess.check import Check, Named
+from arcstack.assess.context import Context, figure, length
 from arcstack.checks import Evidence, Figure, Missing
+from arcstack.document.parts import Place, Shimming
+from arcstack.errors import MissingInput
 from arcstack.mech import contact
 from arcstack.mech import follower as follower_model
 from arcstack.mech.cam.facts import crossings_rad, facts, samples
@@ -26,9 +28,9 @@ def eccentricity(ctx: Context) -> Figure:
 
 @figure
 def edge_margin(ctx: Context) -> Figure:
-    ctx.need("stack.bucket.diameter", "cam.lobe_width")
-    diameter, width = ctx.entry("stack.bucket.diameter", "D_b"), ctx.entry("cam.lobe_width", "w")
-    offset, e = ctx.optional("stack.bucket.offset", "o"), eccentricity(ctx)
+    ctx.need("follower.diameter", "cam.lobe_width")
+    diameter, width = ctx.entry("follower.diameter", "D_b"), ctx.entry("cam.lobe_width", "w")
+    offset, e = ctx.optional("follower.offset", "o"), eccentricity(ctx)
     value = contact.bucket_edge_margin_mm(diameter.value, e.value, width.value, offset.value)
     needed = diameter.value - 2.0 * value
     note = f"The contact line reaches over {show(needed, LENGTH)} of crown; an edge margin comes on top on both sides."
@@ -38,18 +40,16 @@ def edge_margin(ctx: Context) -> Figure:
 
 @figure
 def tip_sweep(ctx: Context) -> Figure:
-    ctx.need("stack.bucket.arm", "stack.bucket.arm_height")
+    ctx.need("follower.arm", "follower.arm_height")
     arm, height, lift = (
-        ctx.entry("stack.bucket.arm", "A"),
-        ctx.entry("stack.bucket.arm_height", "h₀"),
+        ctx.entry("follower.arm", "A"),
+        ctx.entry("follower.arm_height", "h₀"),
         cam.gross_lift(ctx),
     )
     try:
         sweep, off = follower_model.tip_sweep_mm(arm.value, height.value, lift.value)
     except ValueError as error:
-        raise MissingInput(
-            Missing(ctx.path("stack.bucket.arm"), "An arm longer than its rise"), why=str(error)
-        ) from error
+        raise MissingInput(Missing(ctx.path("follower.arm"), "An arm longer than its rise"), why=str(error)) from error
     place = f"{abs(off):.2f} mm {'after' if off > 0 else 'before'} half lift"
     note = f"Level with the pivot {place}; the sweep is least at half lift."
     level = 0.0 <= height.value <= lift.value
@@ -135,11 +135,68 @@ def asymmetry(ctx: Context) -> Figure:
 
 def cautions(ctx: Context) -> list[str]:
     """What is to be said of the follower at the speeds of the brief."""
-    limiter = ctx.build.brief.limiter
-    if ctx.bucket and limiter and ctx.side.stack.bucket.shimming is Shimming.OVER and limiter.value > SPITS_SHIMS_RPM:
+    limiter = ctx.document.brief.limiter
+    if (
+        ctx.bucket
+        and limiter
+        and ctx.side.follower.bucket.shimming is Shimming.OVER
+        and limiter.value > SPITS_SHIMS_RPM
+    ):
         speed = show(limiter.value, SPEED)
         return [
             f"A shim over the bucket can be spat out at high speed, and the limiter is at {speed}: a shim under the "
             "bucket or a graded bucket cannot."
         ]
     return []
+
+
+CHECKS = (
+    Check(
+        "cam.lift_shortfall",
+        "Lift shortfall",
+        "cam",
+        "Lift that flex takes away, measured at the valve.",
+        work=shortfall,
+        limit="cam.lift_shortfall",
+        applies=shortfall_applies,
+    ),
+    Check(
+        "cam.ramp",
+        "Ramp at the lash",
+        "cam",
+        "Speed of the valve where the lash is taken up, at the limiter.",
+        work=ramp_velocity,
+        limit="cam.ramp",
+        on_curve=True,
+    ),
+    Check(
+        "cam.asymmetry",
+        "Asymmetry",
+        "cam",
+        "How far the point of maximum lift lies from the centreline.",
+        work=asymmetry,
+        limit="cam.asymmetry",
+        on_curve=True,
+    ),
+    Check(
+        "follower.edge_margin",
+        "Bucket edge",
+        "cam",
+        "Crown left outside the contact line's farthest corner.",
+        work=edge_margin,
+        limit="follower.edge_margin",
+        applies=lambda ctx: ctx.bucket,
+        on_curve=True,
+    ),
+    Check(
+        "follower.tip_sweep",
+        "Tip sweep",
+        "cam",
+        "Sweep of a finger's tip across the stem.",
+        work=tip_sweep,
+        limit="follower.tip_sweep",
+        applies=lambda ctx: not ctx.bucket,
+    ),
+)
+
+FIGURES = (Named("follower.eccentricity", "Contact off centre, most", eccentricity),)

@@ -1,6 +1,7 @@
 """Gas force on the closed valve, by both rules."""
 
 from arcstack.assess import spring
+from arcstack.assess.check import Check, Mover, Named
 from arcstack.assess.context import Context, figure
 from arcstack.checks import Evidence, Figure
 from arcstack.mech import gas
@@ -160,3 +161,42 @@ def opening_load(ctx: Context) -> Figure:
         "G_z", "Gas against opening", max(-lifts, 0.0), FORCE, formula, cylinder, port, head, stem, AMBIENT,
         note=f"Fades to nothing over the first {OPENS_OVER_MM:g} mm. {BAR}",
     )  # fmt: skip
+
+
+CHECKS = (
+    Check(
+        "gas.boost_rule",
+        "Boost rule",
+        "control",
+        "Seat load over the usual figure and gauge pressure × valve area.",
+        work=boost_rule,
+        limit="gas.boost_rule",
+        judges=lambda ctx: ctx.practice.schools.boost == "boost",
+        moved_by=(
+            Mover.HEIGHT,
+            Mover.PRESSURE,
+        ),
+    ),
+    Check(
+        "gas.difference_rule",
+        "Difference rule",
+        "control",
+        "Seat load over the usual figure and the worst net gas force.",
+        work=difference_rule,
+        limit="gas.difference_rule",
+        judges=lambda ctx: ctx.practice.schools.boost == "difference",
+        moved_by=(
+            Mover.HEIGHT,
+            Mover.PRESSURE,
+        ),
+    ),
+)
+
+FIGURES = (
+    Named("gas.back_pressure", "Back pressure, mean gauge", back_pressure),
+    Named("gas.pulse_peak", "Exhaust pulse peak, gauge", pulse_peak),
+    Named("gas.usual_load", "Usual seat load, no boost", usual_load),
+    Named("gas.boost_rule_force", "Boost rule force", boost_rule_force),
+    Named("gas.difference_force", "Difference rule force", difference_force),
+    Named("gas.opening_load", "Gas against opening", opening_load),
+)

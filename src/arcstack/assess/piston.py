@@ -6,10 +6,12 @@ from dataclasses import replace
 import numpy as np
 
 from arcstack.assess import cam
-from arcstack.assess.context import Context, MissingInput, figure, length
+from arcstack.assess.check import Check, Mover, Named, Says
+from arcstack.assess.context import Context, figure, length
 from arcstack.assess.timing import IS_THERE_A_PHASER
-from arcstack.build.parts import RodMaterial
 from arcstack.checks import Figure, Limit, Missing
+from arcstack.document.parts import RodMaterial
+from arcstack.errors import MissingInput
 from arcstack.mech import piston
 from arcstack.units import ANGLE, LENGTH, show
 
@@ -108,6 +110,14 @@ def swept(ctx: Context) -> tuple[Figure, piston.LeastGap]:
     return _gap(ctx, "c_s", "Piston clearance, phaser swept", found, (advance, retard), f", {word}"), found
 
 
+def parked_gap(ctx: Context) -> Figure:
+    return parked(ctx)[0]
+
+
+def swept_gap(ctx: Context) -> Figure:
+    return swept(ctx)[0]
+
+
 def _phaser(ctx: Context) -> tuple[Figure, Figure]:
     """How far the phaser goes both ways. Raises ``MissingInput`` naming each way that nobody spoke of."""
     ways = ("cam.phaser_advance", "cam.phaser_retard")
@@ -120,7 +130,7 @@ def _phaser(ctx: Context) -> tuple[Figure, Figure]:
 def clearance_limit(ctx: Context, key: str) -> Limit:
     """The practice's limit, raised for aluminium rods."""
     limit = ctx.limit(key)
-    if ctx.build.engine.rod_material is not RodMaterial.ALUMINIUM or limit.low is None:
+    if ctx.document.engine.rod_material is not RodMaterial.ALUMINIUM or limit.low is None:
         return limit
     allowance = ctx.limit("piston.rod_allowance")
     assert allowance.low is not None
@@ -130,3 +140,33 @@ def clearance_limit(ctx: Context, key: str) -> Limit:
         reason=f"{limit.reason} {allowance.reason}",
         waiver=limit.waiver or allowance.waiver,
     )
+
+
+CHECKS = (
+    Check(
+        "piston.clearance",
+        "Piston, parked",
+        "clearance",
+        "Least gap between valve and piston with the phaser parked.",
+        work=parked_gap,
+        limit=lambda ctx: clearance_limit(ctx, "piston.clearance"),
+        moved_by=(Mover.TIMING,),
+        says=Says.ALWAYS,
+    ),
+    Check(
+        "piston.clearance_swept",
+        "Piston, phased",
+        "clearance",
+        "Least gap over the phaser's whole range.",
+        work=swept_gap,
+        limit=lambda ctx: clearance_limit(ctx, "piston.clearance_swept"),
+        moved_by=(Mover.TIMING,),
+        says=Says.ALWAYS,
+    ),
+)
+
+FIGURES = (
+    Named("piston.drop", "Drop at TDC", drop_at_tdc),
+    Named("piston.parked", "Least gap, parked", parked_gap),
+    Named("piston.swept", "Least gap, phaser swept", swept_gap),
+)

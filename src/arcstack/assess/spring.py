@@ -1,15 +1,18 @@
 """Spring loads, reserve and what moves with the valve."""
 
-from contextlib import suppress
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
-from arcstack.assess import cam, coil, forms, stack
-from arcstack.assess.context import Context, MissingInput, NotFitted, figure, length
-from arcstack.assess.forms import SpringLine
-from arcstack.build.parts import Pack
-from arcstack.checks import Figure, Missing
+from arcstack.assess import cam, coil, spring_lines, stack
+from arcstack.assess.check import Check, Mover, Named, Says
+from arcstack.assess.context import Context, figure, known, length
+from arcstack.assess.spring_lines import SpringLine
+from arcstack.checks import Figure, Limit, Missing, Sense
+from arcstack.document import Absent
+from arcstack.document.parts import Pack
+from arcstack.errors import MissingInput, NotFitted, NotKnown
 from arcstack.mech import mass as mass_model
 from arcstack.mech import stack as heights
 from arcstack.mech.spring.pack import Fitted, FittedPack
@@ -21,27 +24,19 @@ def springs(ctx: Context) -> tuple[str, ...]:
     return ("outer", "inner") if ctx.side.stack.pack is Pack.DUAL else ("outer",)
 
 
-@figure
-def _outer_forms(ctx: Context) -> list[SpringLine]:
-    return forms.forms(ctx, "outer")
-
-
-@figure
-def _inner_forms(ctx: Context) -> list[SpringLine]:
-    return forms.forms(ctx, "inner")
-
-
 def fitted(ctx: Context, name: str) -> None:
     """Raise ``NotFitted`` for an inner spring where there is none."""
     if name == "inner" and ctx.side.stack.pack is Pack.SINGLE:
         raise NotFitted("no inner spring is fitted")
 
 
-def every_form(ctx: Context, name: str) -> list[SpringLine]:
+@figure
+def every_line(ctx: Context, name: str) -> list[SpringLine]:
     """Every form of a spring's figures, the one that governs first. Raises ``MissingInput``."""
-    return _outer_forms(ctx) if name == "outer" else _inner_forms(ctx)
+    return spring_lines.spring_lines(ctx, name)
 
 
+@figure
 def _open(ctx: Context, name: str) -> Figure:
     """A spring's height at full net lift."""
     closed, net = height(ctx, name), cam.net_lift(ctx)
@@ -61,7 +56,7 @@ def height(ctx: Context, name: str) -> Figure:
 
 
 def line(ctx: Context, name: str) -> SpringLine:
-    return every_form(ctx, name)[0]
+    return every_line(ctx, name)[0]
 
 
 @figure
@@ -158,7 +153,7 @@ def _reference_heights(ctx: Context, name: str) -> tuple[float, ...]:
     """Heights at which a spring's forms are compared: closed and open where they are known, else as printed."""
     try:
         return height(ctx, name).value, _open(ctx, name).value
-    except MissingInput:
+    except NotKnown:
         part = getattr(ctx.side.stack, name)
         printed = tuple(h.value for h in (part.height_1, part.height_2) if h)
         free = line(ctx, name).free.value
@@ -166,16 +161,18 @@ def _reference_heights(ctx: Context, name: str) -> tuple[float, ...]:
 
 
 @figure
-def disagreements(ctx: Context) -> list[forms.Disagreement]:
+def disagreements(ctx: Context) -> list[spring_lines.Disagreement]:
     """Where the figures given for the springs say different loads, widest first."""
-    rows = [d for n in springs(ctx) for d in forms.disagreements(every_form(ctx, n), n, _reference_heights(ctx, n))]
+    rows = [
+        d for n in springs(ctx) for d in spring_lines.disagreements(every_line(ctx, n), n, _reference_heights(ctx, n))
+    ]
     return sorted(rows, key=lambda d: -d.share)
 
 
 @figure
 def rate_consistency(ctx: Context) -> Figure:
     """The widest disagreement among the forms a spring is given in; as good as the weakest form that was compared."""
-    held = [form for n in springs(ctx) for row in every_form(ctx, n) for form in (row.rate, row.free)]
+    held = [form for n in springs(ctx) for row in every_line(ctx, n) for form in (row.rate, row.free)]
     rows = disagreements(ctx)
     if not rows:
         note = "Each load stands on one form only; a second would check it."
@@ -191,6 +188,7 @@ def rate_consistency(ctx: Context) -> Figure:
     )  # fmt: skip
 
 
+@figure
 def stresses(ctx: Context, name: str) -> tuple[Figure, Figure]:
     """Wahl shear of a spring at seat and open load."""
     if ctx.side.stack.pack is Pack.ASSEMBLED:
@@ -217,7 +215,13 @@ def stress_inner(ctx: Context) -> Figure:
 @figure
 def fatigue(ctx: Context) -> Figure:
     """The worse spring of the pack against its Goodman line."""
-    return min((coil.goodman(ctx, n, *stresses(ctx, n)) for n in springs(ctx)), key=lambda f: f.value)
+    return min((factor(ctx, n) for n in springs(ctx)), key=lambda f: f.value)
+
+
+@figure
+def factor(ctx: Context, name: str) -> Figure:
+    """A spring's safety against its Goodman line."""
+    return coil.goodman(ctx, name, *stresses(ctx, name))
 
 
 @figure
@@ -257,10 +261,9 @@ def gone_solid(ctx: Context) -> list[str]:
     """Springs of this side that are solid before the valve is fully open, in words; no speed is safe with one."""
     said = []
     for name, take in (("outer", reserve_outer), ("inner", reserve_inner)):
-        with suppress(MissingInput):
-            reserve = take(ctx).value
-            if reserve < 0:
-                said.append(f"The {ctx.side_name} {name} spring goes solid {_early(reserve)}.")
+        reserve = known(partial(take, ctx))
+        if reserve is not None and reserve.value < 0:
+            said.append(f"The {ctx.side_name} {name} spring goes solid {_early(reserve.value)}.")
     return said
 
 
@@ -278,13 +281,13 @@ def reserve_inner(ctx: Context) -> Figure:
 def moving_mass(ctx: Context) -> Figure:
     """Everything that moves with the valve, and a third of each spring, of a pair also where one figure stands for its
     load."""
-    wanted = ["stack.valve.mass", "stack.retainer.mass", "stack.locks.mass", "stack.bucket.mass"]
+    wanted = ["stack.valve.mass", "stack.retainer.mass", "stack.locks.mass", "follower.mass"]
     pair = ctx.side.stack.pack is not Pack.SINGLE
     packs = ["stack.outer.mass"] + (["stack.inner.mass"] if pair else [])
     ctx.need(*wanted, *packs)
     _weighed(ctx)
     parts = [ctx.entry(p, f"m{i}") for i, p in enumerate(wanted, 1)]
-    parts.append(ctx.optional("stack.bucket.shim_mass", f"m{len(parts) + 1}"))
+    parts.append(ctx.optional("follower.shim_mass", f"m{len(parts) + 1}"))
     coils = [ctx.entry(p, f"m_s{i}") for i, p in enumerate(packs, 1)]
     value = mass_model.moving_mass_kg([p.value for p in parts], [c.value for c in coils])
     formula = "m = " + " + ".join(p.symbol for p in parts) + " + (" + " + ".join(c.symbol for c in coils) + ")/3"
@@ -294,7 +297,138 @@ def moving_mass(ctx: Context) -> Figure:
 def _weighed(ctx: Context) -> None:
     """Raise ``MissingInput`` where a spring that has a mass of its own is said to have none."""
     stack = ctx.side.stack
-    if stack.outer.mass is not None and stack.outer.mass.none:
+    if isinstance(stack.outer.mass, Absent):
         raise MissingInput(Missing(ctx.path("stack.outer.mass"), "Spring mass, outer"))
-    if stack.pack is Pack.DUAL and stack.inner.mass is not None and stack.inner.mass.none:
+    if stack.pack is Pack.DUAL and isinstance(stack.inner.mass, Absent):
         raise MissingInput(Missing(ctx.path("stack.inner.mass"), "Spring mass, inner"))
+
+
+def has_inner(ctx: Context) -> bool:
+    return ctx.side.stack.pack is not Pack.SINGLE
+
+
+def each_load_known(ctx: Context) -> bool:
+    """Whether each spring's own load is known, which one figure for the pair does not tell."""
+    return ctx.side.stack.pack is not Pack.ASSEMBLED
+
+
+def _load_limit(ctx: Context, key: str) -> Limit:
+    """The band of load, or the end of it that the practice judges."""
+    band = ctx.limit(key)
+    if ctx.practice.schools.load == "light":
+        return replace(band, sense=Sense.AT_MOST, low=None)
+    if ctx.practice.schools.load == "heavy":
+        return replace(band, sense=Sense.AT_LEAST, high=None)
+    return band
+
+
+CHECKS = (
+    Check(
+        "spring.seat_load",
+        "Seat load",
+        "stack",
+        "Load of the pack with the valve closed lies in the practice's band.",
+        work=seat_load,
+        limit=lambda ctx: _load_limit(ctx, "spring.seat_load"),
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "spring.open_load",
+        "Open load",
+        "stack",
+        "Load of the pack at full net lift lies in the practice's band.",
+        work=open_load,
+        limit=lambda ctx: _load_limit(ctx, "spring.open_load"),
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "spring.reserve.outer",
+        "Outer reserve",
+        "stack",
+        "Travel the outer spring has left before it goes solid.",
+        work=reserve_outer,
+        limit="spring.reserve.outer",
+        moved_by=(Mover.HEIGHT,),
+        says=Says.BELOW_NOUGHT,
+    ),
+    Check(
+        "spring.reserve.inner",
+        "Inner reserve",
+        "stack",
+        "Travel the inner spring has left before it goes solid.",
+        work=reserve_inner,
+        limit="spring.reserve.inner",
+        applies=has_inner,
+        moved_by=(Mover.HEIGHT,),
+        says=Says.BELOW_NOUGHT,
+    ),
+    Check(
+        "spring.reserve_ceiling",
+        "Reserve ceiling",
+        "springs",
+        "Reserve past which a spring is long for its lift and free to surge.",
+        work=greatest_reserve,
+        limit="spring.reserve_ceiling",
+        judges=lambda ctx: ctx.practice.schools.reserve == "band",
+    ),
+    Check(
+        "spring.rate_consistency",
+        "Springs as stated",
+        "springs",
+        "Loads, rate, free length, table and wire of a spring agree with each other.",
+        work=rate_consistency,
+        limit="spring.rate_consistency",
+    ),
+    Check(
+        "spring.stress.outer",
+        "Stress, outer",
+        "springs",
+        "Wahl shear of the outer spring's wire at full lift.",
+        work=stress_outer,
+        limit="spring.stress.outer",
+        applies=each_load_known,
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "spring.stress.inner",
+        "Stress, inner",
+        "springs",
+        "Wahl shear of the inner spring's wire at full lift.",
+        work=stress_inner,
+        limit="spring.stress.inner",
+        applies=lambda ctx: each_load_known(ctx) and has_inner(ctx),
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "spring.fatigue",
+        "Fatigue",
+        "springs",
+        "The worse spring's safety against the Goodman line of its wire.",
+        work=fatigue,
+        limit="spring.fatigue",
+        applies=each_load_known,
+        moved_by=(Mover.HEIGHT,),
+        says=Says.ALWAYS,
+    ),
+)
+
+FIGURES = (
+    Named("spring.seat_load", "Seat load", seat_load),
+    Named("spring.open_load", "Open load", open_load),
+    Named("spring.rate", "Rate of the pack", pack_rate),
+    Named("spring.moving_mass", "Moving mass", moving_mass),
+    Named("spring.reserve.outer", "Reserve, outer", reserve_outer),
+    Named("spring.reserve.inner", "Reserve, inner", reserve_inner),
+    Named("spring.seat_settled", "Seat load, settled", lambda ctx: settled_load(ctx, seat_load(ctx))),
+    Named("spring.open_settled", "Open load, settled", lambda ctx: settled_load(ctx, open_load(ctx))),
+    Named("spring.stress.seat_outer", "Shear at the seat, outer", lambda ctx: stresses(ctx, "outer")[0]),
+    Named("spring.stress.outer", "Shear at full lift, outer", stress_outer),
+    Named("spring.stress.seat_inner", "Shear at the seat, inner", lambda ctx: stresses(ctx, "inner")[0]),
+    Named("spring.stress.inner", "Shear at full lift, inner", stress_inner),
+    Named(
+        "spring.fatigue.outer", "Fatigue factor, outer", lambda ctx: coil.goodman(ctx, "outer", *stresses(ctx, "outer"))
+    ),
+    Named(
+        "spring.fatigue.inner", "Fatigue factor, inner", lambda ctx: coil.goodman(ctx, "inner", *stresses(ctx, "inner"))
+    ),
+)

@@ -3,14 +3,13 @@
 from dataclasses import replace
 
 from arcstack.assess import cam
+from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, length
-from arcstack.build import standing
-from arcstack.build.parts import HeightBasis
-from arcstack.checks import Evidence, Figure
+from arcstack.checks import Evidence, Figure, Limit
+from arcstack.document import standing
+from arcstack.document.parts import HeightBasis
 from arcstack.mech import stack
 from arcstack.units import LENGTH
-
-SHIMS = ("shim_1", "shim_2", "shim_3")
 
 
 @figure
@@ -50,8 +49,8 @@ def locator_thickness(ctx: Context) -> Figure:
 @figure
 def shims(ctx: Context) -> list[Figure]:
     """The shims that are fitted: those stated, or none on an assumption while nothing is said of any."""
-    stated = [ctx.entry(f"stack.{n}", f"s{i}") for i, n in enumerate(SHIMS, 1) if ctx.given(f"stack.{n}")]
-    return stated or [ctx.optional("stack.shim_1", "s1")]
+    numbers = [i for i, shim in enumerate(ctx.side.stack.shims, 1) if shim is not None]
+    return [ctx.entry(f"stack.shims.{i}", f"s{i}") for i in numbers] or [ctx.optional("stack.shims.1", "s1")]
 
 
 @figure
@@ -127,3 +126,45 @@ def retainer_seal(ctx: Context) -> Figure:
         gross,
         note="Judged at gross lift: lash can close to nothing as seats wear.",
     )
+
+
+def _height_with_target(ctx: Context) -> Figure:
+    """Installed height, once it has a target to be held against."""
+    height_error(ctx)
+    return installed_height(ctx)
+
+
+def _about_target(ctx: Context) -> Limit:
+    """The practice's window about the target height."""
+    window, target = ctx.limit("stack.installed_height"), ctx.entry("stack.target_height", "H_t")
+    assert window.low is not None
+    assert window.high is not None
+    return replace(window, low=target.value + window.low, high=target.value + window.high)
+
+
+CHECKS = (
+    Check(
+        "stack.installed_height",
+        "Installed height",
+        "stack",
+        "The outer spring stands at its target height.",
+        work=_height_with_target,
+        limit=_about_target,
+    ),
+    Check(
+        "stack.retainer_seal",
+        "Retainer to seal",
+        "stack",
+        "Gap between retainer and seal at full lift.",
+        work=retainer_seal,
+        limit="stack.retainer_seal",
+    ),
+)
+
+FIGURES = (
+    Named("stack.open_height", "Open height", open_height),
+    Named("stack.installed_height", "Installed height", installed_height),
+    Named("stack.inner_height", "Installed height, inner", inner_height),
+    Named("stack.retainer_seal_closed", "Retainer to seal, closed", retainer_seal_closed),
+    Named("stack.retainer_seal", "Retainer to seal", retainer_seal),
+)

@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 
 from arcstack.assess import cam, coil, spring
+from arcstack.assess.check import Check, Named, Says
 from arcstack.assess.context import Context, figure
-from arcstack.build.parts import Damping, Pack
 from arcstack.checks import Evidence, Figure
+from arcstack.document.parts import Damping, Pack
 from arcstack.mech.cam.law import Array
 from arcstack.mech.spring import geometry
 from arcstack.mech.spring import surge as surge_model
@@ -72,7 +73,7 @@ def order(ctx: Context) -> Figure:
 
 @figure
 def coil_damping(ctx: Context) -> Figure:
-    return ctx.entry("stack.bucket.coil_damping", "ζ_c", COIL_DAMPING, "usual of a bare spring")
+    return ctx.entry("stack.coil_damping", "ζ_c", COIL_DAMPING, "usual of a bare spring")
 
 
 @figure
@@ -113,7 +114,7 @@ class Ringing:
 def ringing(ctx: Context) -> list[Ringing]:
     """Every such speed from a third of the limiter to past overspeed, fastest first."""
     limiter = ctx.entry("brief.limiter", "n_l").value
-    top = max(ctx.build.brief.overspeed.value if ctx.build.brief.overspeed else 0.0, limiter) * 1.05
+    top = max(ctx.document.brief.overspeed.value if ctx.document.brief.overspeed else 0.0, limiter) * 1.05
     lift = harmonics(ctx)
     loads = spring.open_loads(ctx)
     rub = friction(ctx).value
@@ -127,3 +128,23 @@ def ringing(ctx: Context) -> list[Ringing]:
             if limiter / 3.0 <= found.rpm <= top:
                 rows.append(Ringing(name, found, found.load_lost_N > share))
     return sorted(rows, key=lambda r: -r.found.rpm)
+
+
+CHECKS = (
+    Check(
+        "spring.surge_order",
+        "Surge order",
+        "springs",
+        "Surge frequency ÷ cam frequency at the limiter.",
+        work=order,
+        limit="spring.surge_order",
+        says=Says.ALWAYS,
+    ),
+)
+
+FIGURES = (
+    Named("spring.surge.outer", "Surge frequency, outer", frequency_outer),
+    Named("spring.surge.inner", "Surge frequency, inner", frequency_inner),
+    Named("spring.surge_order", "Surge order at the limiter", order),
+    Named("spring.friction", "Friction in the pack", friction),
+)

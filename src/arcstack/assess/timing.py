@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 from arcstack.assess import cam
+from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure
 from arcstack.checks import Figure
 from arcstack.mech import timing, valve_to_valve
@@ -127,3 +128,30 @@ def valve_gap(ctx: Context) -> Figure:
         *inputs, advance, retard, note=note,
     )  # fmt: skip
     return _with_band(intake, exhaust, found, lambda inlet, outlet: approach(inlet, outlet).gap_mm)
+
+
+CHECKS = (
+    Check(
+        "timing.overlap",
+        "Overlap",
+        "cam",
+        "Crank degrees with both valves 1 mm open, phasers at their most.",
+        work=overlap,
+        limit="timing.overlap",
+        moved_by=(Mover.TIMING,),
+        head=True,
+    ),
+    Check(
+        "valve.to_valve",
+        "Valve to valve",
+        "clearance",
+        "Closest approach of the two heads through overlap.",
+        work=valve_gap,
+        limit="valve.to_valve",
+        moved_by=(Mover.TIMING,),
+        says=Says.ALWAYS,
+        head=True,
+    ),
+)
+
+FIGURES = (Named("timing.overlap", "Overlap at 1 mm net, phased", overlap),)

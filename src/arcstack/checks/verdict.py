@@ -4,6 +4,7 @@ from enum import StrEnum
 
 from arcstack.checks.figure import Figure
 from arcstack.checks.limit import Limit, Sense, Waiver
+from arcstack.errors import Missing
 
 
 class Level(StrEnum):
@@ -21,14 +22,6 @@ class Level(StrEnum):
     @property
     def severity(self) -> int:
         return list(Level).index(self)
-
-
-@dataclass(frozen=True)
-class Missing:
-    """An input that a check still needs: the field's path and its label."""
-
-    path: str
-    label: str
 
 
 @dataclass(frozen=True)

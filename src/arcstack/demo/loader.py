@@ -3,8 +3,8 @@ from collections.abc import Iterator
 from importlib import resources
 from typing import Any
 
-from arcstack.build import Build, Sitting, change
 from arcstack.checks import Evidence
+from arcstack.document import Build, Sitting, change
 
 NAMES = ("tamarack", "fennel")
 

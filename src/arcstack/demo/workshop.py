@@ -1,10 +1,10 @@
 from datetime import UTC, datetime
 from pathlib import Path
 
-from arcstack.build import SIDES
 from arcstack.demo.loader import demo_builds
+from arcstack.document import SIDES
 from arcstack.services import CamLibrary, Who, Workshop
-from arcstack.store import Builds, Database
+from arcstack.store import Builds, Database, Kind, Reason
 
 
 def make_demo(folder: Path) -> None:
@@ -14,10 +14,10 @@ def make_demo(folder: Path) -> None:
     library, builds = CamLibrary(database, workshop), demo_builds()
     # one piece of work: a start that is cut off leaves no half of a demo
     with database.session(writes=True) as session:
-        if Builds(session).all(limit=1):
+        if Builds(session).count():
             return
         for build in reversed(builds):
-            workshop.add(session, build, who, "demo build")
+            workshop.add(session, build, who, Reason(Kind.DEMO))
             for side in SIDES:
                 cam = build.side(side).cam
                 library.put(session, cam.code, cam, who)

@@ -8,13 +8,10 @@ import numpy as np
 
 from arcstack.dynamics.model import Train
 from arcstack.dynamics.motion import AtSpeed, at_speed
+from arcstack.errors import Stopped
 
 WORKERS = 2
 """Threads; the compiled loop lets go of the interpreter, so that two run at once."""
-
-
-class Stopped(Exception):
-    """A sweep that was told to stop."""
 
 
 def speeds_rpm(lowest: float, highest: float, count: int = 60) -> list[float]:

@@ -5,7 +5,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from arcstack.build import FIELDS, FORMAT, VERSION, Build, problems
+from arcstack.document import FIELDS, FORMAT, VERSION, Build, problems
+from arcstack.document.upgrade import upgraded
 from arcstack.errors import DocumentError, PracticeError
 from arcstack.practice import practice
 
@@ -13,9 +14,14 @@ LARGEST = 2_000_000
 """Bytes a build document may have; a real one has some tens of thousands."""
 
 
-def write_build(build: Build) -> str:
-    """The document as indented JSON; the same build always gives the same text."""
-    return build.model_dump_json(indent=2) + "\n"
+def write_build(build: Build, compact: bool = False) -> str:
+    """The document as JSON, indented unless ``compact``; the same build always gives the same text.
+
+    What is left out stands as the schema's default says.
+    """
+    held = {"format": FORMAT, "version": VERSION} | build.model_dump(mode="json", exclude_defaults=True)
+    layout: dict[str, Any] = {"separators": (",", ":")} if compact else {"indent": 2}
+    return json.dumps(held, ensure_ascii=False, **layout) + ("" if compact else "\n")
 
 
 def read_build(data: bytes | str, kept: bool = False) -> Build:
@@ -31,12 +37,12 @@ def read_build(data: bytes | str, kept: bool = False) -> Build:
     if not isinstance(raw, dict):
         raise DocumentError("this is JSON, but not a build: it should start with {")
     _check_kind(raw)
-    raw = _upgraded(raw)
     try:
+        raw = upgraded(raw)
         build = Build.model_validate_json(json.dumps(raw))
     except ValidationError as error:
         raise _worded(error) from error
-    except (RecursionError, ValueError) as error:
+    except (RecursionError, ValueError, TypeError, AttributeError) as error:
         raise DocumentError("holds something that no build holds") from error
     for path, message in () if kept else problems(build):
         raise DocumentError(message, _place(path))
@@ -91,15 +97,6 @@ def _check_kind(raw: dict[str, Any]) -> None:
         )
 
 
-def _upgraded(raw: dict[str, Any]) -> dict[str, Any]:
-    """The document as this version writes it.
-
-    Version 1 had no *none* and no hand or instrument: what was empty stays not known, and what it called measured
-    counts as assumed until somebody says who took it with what.
-    """
-    return raw | {"version": VERSION}
-
-
 def _check_practice(build: Build) -> None:
     try:
         chosen = practice(build.practice)
@@ -121,7 +118,8 @@ def _place(path: str) -> str:
 
 def _worded(error: ValidationError) -> DocumentError:
     first = error.errors(include_url=False)[0]
-    path = ".".join(str(p) for p in first["loc"])
+    # places of a list are counted from 1, as everywhere
+    path = ".".join(str(p + 1 if isinstance(p, int) else p) for p in first["loc"] if p not in ("Entry", "Absent"))
     message = first["msg"].removeprefix("Value error, ")
     if first["type"] == "extra_forbidden":
         message = "no build has this field"

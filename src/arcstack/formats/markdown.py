@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from arcstack.assess import CHECKS
-from arcstack.build import FIELDS, FORMAT, VERSION, Field, Kind
+from arcstack.assess import checks
 from arcstack.checks import Sense
+from arcstack.document import FIELDS, FORMAT, VERSION, Field, Kind
 from arcstack.practice import LimitSpec, practices
 from arcstack.units import System, show
 
@@ -24,24 +24,29 @@ def _build_document() -> Iterator[str]:
     yield "JSON Schema. Every figure is an object:"
     yield ""
     yield "- `value`: canonical, in the unit of the table below;"
-    yield "- `typed`: the text as it was typed, with its unit; it must give the same value; or `none` with a value of 0;"
+    yield "- `typed`: the text as it was typed, with its unit; it must give the same value;"
     yield "- `evidence`: `measured`, `printed`, `calculated` or `assumed`;"
     yield "- `by`, where there is one: `hand`, `instrument` and `at` (UTC). *Measured* has both a hand and an instrument,"
-    yield "  without them it counts as assumed; *none* has a hand;"
+    yield "  without them it counts as assumed;"
     yield "- `outdated`, where there is one: the change since which it no longer stands for what is fitted."
     yield ""
-    yield "A figure that is not known is `null`, which is not `none`: the fields that may be none are marked in the table."
-    yield "A document of version 1 is read too: what was empty stays not known. Unknown fields, doubled fields, figures out of range, parts that cannot"
-    yield "be, and documents of another version are refused with the field or the line. `overrides` holds limits changed"
-    yield "for this build by limit key: `low` and `high` as figures, and a `reason`."
+    yield 'A figure that is not known is left out or `null`. Where a hand said that there is none, `{"none": true, "by": …}`'
+    yield "stands instead; the fields that take it are marked in the table. What is left out of a part stands as the schema's"
+    yield "default says. Lists are written in order, `null` or `{}` where nothing stands in a place, with nothing empty at the"
+    yield "end; paths count their places from 1. `follower` has a part for each kind; the engine says which is fitted."
+    yield ""
+    yield "Documents of versions 1 and 2 are read too, each brought up step by step. Unknown fields, doubled fields, figures"
+    yield "out of range, parts that cannot be, and documents of a newer version are refused with the field or the line."
+    yield "`practice_version` is the version of the practice that a revision was judged by. `notes` holds notes on single"
+    yield "fields by path, `overrides` limits changed for this build by limit key: `low` and `high` as figures, a `reason`."
     yield ""
     yield "The fields of `exhaust` are those of `intake`."
     yield ""
     yield "| field | what | holds | from | to |"
     yield "|---|---|---|---|---|"
-    for path, field in FIELDS.items():
-        if not path.startswith("exhaust."):
-            yield _field_row(path, field)
+    for field in FIELDS.defined:
+        if not field.path.startswith("exhaust."):
+            yield _field_row(field.path, field)
 
 
 def _field_row(path: str, field: Field) -> str:
@@ -133,5 +138,5 @@ def _verdicts() -> Iterator[str]:
     yield ""
     yield "| id | title | stage | what it asks |"
     yield "|---|---|---|---|"
-    for check in CHECKS.values():
+    for check in checks().values():
         yield f"| `{check.id}` | {check.title} | {check.stage} | {check.about} |"

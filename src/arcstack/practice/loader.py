@@ -33,10 +33,13 @@ def practice(name: str) -> Practice:
 def read(name: str, text: str) -> Practice:
     """A practice from its TOML text. Raises ``PracticeError`` naming the limit that is incomplete."""
     data = tomllib.loads(text)
+    if not isinstance(data.get("version"), int) or data["version"] < 1:
+        raise PracticeError("a practice needs its version, counted from 1")
     limits = {key: _limit(key, row) for key, row in data["limits"].items()}
     schools = data["schools"]
     return Practice(
         name,
+        data["version"],
         data["name"],
         data["about"],
         _schools(schools),

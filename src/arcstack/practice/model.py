@@ -50,9 +50,10 @@ class Schools:
 
 @dataclass(frozen=True)
 class Practice:
-    """A named set of limits and schools."""
+    """A named set of limits and schools; ``version`` rises with each change of either."""
 
     id: str
+    version: int
     name: str
     about: str
     schools: Schools

@@ -1,19 +1,21 @@
-"""Use cases: they take who, when and a database as arguments, and know no page."""
+"""Carrier cases: they take who, when and a database as arguments, and know no page."""
 
-from arcstack.services.cam_library import CamLibrary, Kept, Use
+from arcstack.services.cam_library import CamLibrary, Carrier, Kept
 from arcstack.services.difference import Change, differences
 from arcstack.services.sweeps import Progress, State, Sweeps
-from arcstack.services.workshop import Current, Who, Workshop
+from arcstack.services.workshop import Current, Page, Steps, Who, Workshop
 
 __all__ = [
     "CamLibrary",
+    "Carrier",
     "Change",
     "Current",
     "Kept",
+    "Page",
     "Progress",
     "State",
+    "Steps",
     "Sweeps",
-    "Use",
     "Who",
     "Workshop",
     "differences",

@@ -1,14 +1,16 @@
 """Cams kept by own names, used in several builds, changed only after asking."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import uuid4
 
-from arcstack.build import Build, set_cam
-from arcstack.build.parts import Cam
+from arcstack.document import VERSION, Build, set_cam
+from arcstack.document.parts import Cam
+from arcstack.document.upgrade import upgraded_cam
 from arcstack.errors import FieldError
 from arcstack.services.workshop import Who, Workshop
-from arcstack.store import Builds, CamRow, Cams, Database, Session
+from arcstack.store import CamRow, Cams, Database, Kind, Reason, Session
 
 
 @dataclass(frozen=True)
@@ -22,7 +24,7 @@ class Kept:
 
 
 @dataclass(frozen=True)
-class Use:
+class Carrier:
     """A build that carries a kept cam on one side."""
 
     build_id: int
@@ -46,10 +48,10 @@ class CamLibrary:
         with self.database.session() as session:
             return _kept(Cams(session).get(key))
 
-    def uses(self, key: str) -> list[Use]:
+    def uses(self, key: str) -> list[Carrier]:
         """Builds whose newest revision carries the cam."""
         with self.database.session() as session:
-            return [Use(*row) for row in Cams(session).users(key)]
+            return [Carrier(*row) for row in Cams(session).users(key)]
 
     def named(self, name: str) -> Kept | None:
         with self.database.session() as session:
@@ -57,7 +59,12 @@ class CamLibrary:
             return _kept(found) if found else None
 
     def keep(
-        self, name: str, cam: Cam, who: Who, also: Sequence[Use] = (), carried_by: tuple[int, int, str] | None = None
+        self,
+        name: str,
+        cam: Cam,
+        who: Who,
+        also: Sequence[Carrier] = (),
+        carried_by: tuple[int, int, str] | None = None,
     ) -> Kept:
         """Keep a cam under a name, or change the one of that name, in one piece of work: all of it, or nothing.
 
@@ -73,9 +80,10 @@ class CamLibrary:
             cam = _kept(row).cam
             if carried_by is not None:
                 build_id, base, side = carried_by
-                self._carry(session, build_id, base, side, cam, who, f"Cam kept, {side}")
+                self._carry(session, build_id, base, side, cam, who, Reason(Kind.CAM_KEPT, f"{side}.cam", after=name))
             for use in also:
-                self._carry(session, use.build_id, None, use.side, cam, who, f"Kept cam {name} changed, {use.side}")
+                why = Reason(Kind.CAM_CHANGED, f"{use.side}.cam", after=name)
+                self._carry(session, use.build_id, None, use.side, cam, who, why)
         return _kept(row)
 
     def put(self, session: Session, name: str, cam: Cam, who: Who) -> CamRow:
@@ -84,18 +92,17 @@ class CamLibrary:
         key = held.key if held else uuid4().hex
         cam = cam.model_copy(update={"kept": key})
         kind = f"{len(cam.curve.cam_rad)} readings" if cam.curve else "card"
-        row = CamRow(key, name, f"{kind}, kept by {who.name}", who.now(), cam.model_dump_json())
+        row = CamRow(key, name, f"{kind}, kept by {who.name}", who.now(), _written(cam))
         Cams(session).put(row)
         return row
 
     def _carry(
-        self, session: Session, build_id: int, base: int | None, side: str, cam: Cam, who: Who, reason: str
+        self, session: Session, build_id: int, base: int | None, side: str, cam: Cam, who: Who, why: Reason
     ) -> None:
         """Put a cam on a side of a build, on top of ``base``, or of its newest revision."""
-        builds = Builds(session)
-        base = builds.row(build_id).head if base is None else base
-        build = self.workshop.read(session, build_id, base)
-        self.workshop.append(session, build_id, base, set_cam(build, side, cam), who, reason)
+        standing = self.workshop.read(session, build_id, base)
+        changed = set_cam(standing.build, side, cam)
+        self.workshop.append(session, build_id, standing.revision, changed, who, why)
 
     def use(self, key: str, build: Build, side: str) -> Build:
         """The build with a kept cam on one side. Raises ``NotFound``."""
@@ -108,4 +115,9 @@ class CamLibrary:
 
 
 def _kept(row: CamRow) -> Kept:
-    return Kept(row.key, row.name, row.origin, Cam.model_validate_json(row.document))
+    return Kept(row.key, row.name, row.origin, Cam.model_validate(upgraded_cam(json.loads(row.document))))
+
+
+def _written(cam: Cam) -> str:
+    held = {"version": VERSION, "cam": cam.model_dump(mode="json", exclude_defaults=True)}
+    return json.dumps(held, ensure_ascii=False, separators=(",", ":"))

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from arcstack.build import FIELDS, SIDES, Build, Entry, get
-from arcstack.build.model import Override
-from arcstack.build.parts import MeasuredCurve
+from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, get
+from arcstack.document.model import Override
+from arcstack.document.parts import MeasuredCurve
 
 
 @dataclass(frozen=True)
@@ -22,6 +22,8 @@ def _text(value: object) -> str:
         return ""
     if isinstance(value, Entry):
         return f"{value.typed} · {value.evidence}"
+    if isinstance(value, Absent):
+        return NONE
     return str(value)
 
 
@@ -43,10 +45,14 @@ def differences(before: Build, after: Build) -> list[Change]:
         for name in ("name", "note", "practice")
         if getattr(before, name) != getattr(after, name)
     ]
-    for path, field in FIELDS.items():
-        old, new = get(before, path), get(after, path)
+    for field in FIELDS.of(before, after):
+        old, new = get(before, field.path), get(after, field.path)
         if old != new:
-            rows.append(Change(path, field.label, _text(old), _text(new)))
+            rows.append(Change(field.path, field.label, _text(old), _text(new)))
+    for path in dict.fromkeys((*before.notes, *after.notes)):
+        old_note, new_note = before.notes.get(path, ""), after.notes.get(path, "")
+        if old_note != new_note:
+            rows.append(Change(path, "Note", old_note, new_note))
     for side in SIDES:
         old_curve, new_curve = before.side(side).cam.curve, after.side(side).cam.curve
         if old_curve != new_curve:

@@ -9,7 +9,7 @@ from time import monotonic
 
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
-from arcstack.dynamics.sweep import Stopped
+from arcstack.errors import Stopped
 
 KEPT_SPEEDS = 120_000
 """Speeds of answers kept, in all (some 250 bytes each); the least used answer goes first."""

@@ -1,17 +1,18 @@
 """Builds opened, changed and stepped back, each accepted change as a revision."""
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from threading import Lock
+from typing import Generic, TypeVar
 
-from arcstack.build import Build
+from arcstack.document import SIDES, Build
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.formats import read_build, write_build
 from arcstack.practice import practice
 from arcstack.services.difference import Change, differences
-from arcstack.store import BuildRow, Builds, Database, RevisionRow, Session
+from arcstack.store import BuildRow, Builds, Database, Document, Kind, Reason, RevisionRow, Session
 
 
 @dataclass(frozen=True)
@@ -23,16 +24,46 @@ class Who:
 
 
 @dataclass(frozen=True)
+class Steps:
+    """Where a step back and a step forward lead; None where there is none."""
+
+    back: int | None
+    forward: int | None
+
+
+@dataclass(frozen=True)
 class Current:
-    """A build at one revision."""
+    """A build at one revision, and where a step back or forward from its newest would lead."""
 
     id: int
     revision: int
     build: Build
+    steps: Steps
 
 
-CHANGE, BACK, FORWARD = "change", "back", "forward"
-"""What a revision can be made by."""
+T = TypeVar("T")
+
+PAGE = 100
+"""Rows of a page of builds or revisions."""
+
+
+@dataclass(frozen=True)
+class Page(Generic[T]):
+    """Some of the rows of a long list: page ``number`` of ``of``, counted from 1."""
+
+    rows: list[T]
+    number: int
+    of: int
+
+    @classmethod
+    def of_rows(cls, number: int, count: int, take: Callable[[int, int], Sequence[T]]) -> "Page[T]":
+        """``take`` gives so many rows from an offset; a page past the end is the last one."""
+        pages = max(-(-count // PAGE), 1)
+        number = min(max(number, 1), pages)
+        return cls(list(take(PAGE, (number - 1) * PAGE)), number, pages)
+
+
+NEW = Reason(Kind.NEW)
 
 KEPT_BYTES = 48_000_000
 """Text of documents that are kept read, in all."""
@@ -79,73 +110,73 @@ class Workshop:
         self.database = database
         self.saved = saved
 
-    def builds(self) -> list[BuildRow]:
-        """Builds, last changed first."""
+    def builds(self, page: int = 1) -> "Page[BuildRow]":
+        """A page of builds, last changed first, counted from 1."""
         with self.database.session() as session:
-            return Builds(session).all()
+            builds = Builds(session)
+            return Page.of_rows(page, builds.count(), builds.page)
 
-    def create(self, build: Build, who: Who, reason: str = "new build") -> int:
+    def create(self, build: Build, who: Who, why: Reason = NEW) -> int:
         """Store a new build; gives its id."""
-        practice(build.practice)
         with self.database.session(writes=True) as session:
-            build_id = self.add(session, build, who, reason)
+            build_id = self.add(session, build, who, why)
         self.saved(1)
         return build_id
 
-    def add(self, session: Session, build: Build, who: Who, reason: str) -> int:
+    def add(self, session: Session, build: Build, who: Who, why: Reason = NEW) -> int:
         """Store a new build within a unit of work that does more; gives its id."""
-        return Builds(session).add(build.name, _revision(1, build, who, reason))
+        build = pinned(build)
+        return Builds(session).add(_revision(1, who, why), _stored(build))
 
     def open(self, build_id: int, number: int | None = None) -> Current:
         """A build at its newest revision, or at ``number``. Raises ``NotFound``."""
         with self.database.session() as session:
-            builds = Builds(session)
-            wanted = builds.row(build_id).head if number is None else number
-            text = builds.revision(build_id, wanted).document
-        return Current(build_id, wanted, _documents.read(text))
+            return self.read(session, build_id, number)
 
-    def read(self, session: Session, build_id: int, number: int) -> Build:
-        """A build's document within a unit of work. Raises ``NotFound``."""
-        return _documents.read(Builds(session).revision(build_id, number).document)
+    def read(self, session: Session, build_id: int, number: int | None = None) -> Current:
+        """``open`` within a unit of work that does more."""
+        builds = Builds(session)
+        wanted = builds.row(build_id).newest if number is None else number
+        text = builds.document(build_id, wanted)
+        return Current(build_id, wanted, _documents.read(text), steps_from(builds.kinds(build_id)))
 
-    def revisions(self, build_id: int) -> list[RevisionRow]:
-        """Revisions, newest first. Raises ``NotFound``."""
+    def revisions(self, build_id: int, page: int = 1) -> "Page[RevisionRow]":
+        """A page of revisions, newest first, counted from 1. Raises ``NotFound``."""
         with self.database.session() as session:
             builds = Builds(session)
-            builds.row(build_id)
-            return list(builds.revisions(build_id))
+            newest = builds.row(build_id).newest
+            return Page.of_rows(page, newest, lambda limit, offset: builds.revisions(build_id, limit, offset))
 
-    def save(self, build_id: int, base: int, changed: Build, who: Who, reason: str) -> Current:
-        """Accept ``changed`` as the next revision on top of ``base``.
+    def edit(self, build_id: int, base: int, make: Callable[[Build], tuple[Build, Reason]], who: Who) -> Current:
+        """Accept what ``make`` makes of revision ``base``, and why, as the next revision: one unit of work.
 
         Nothing is stored where nothing changed. Raises ``StaleRevision`` where another window was faster, whether or
-        not anything changed here.
+        not anything changed here, and whatever ``make`` raises.
         """
         with self.database.session(writes=True) as session:
-            current = self.append(session, build_id, base, changed, who, reason)
+            changed, why = make(self.read(session, build_id, base).build)
+            current = self.append(session, build_id, base, changed, who, why)
         if current.revision != base:
             self.saved(current.revision)
         return current
 
-    def append(
-        self,
-        session: Session,
-        build_id: int,
-        base: int,
-        changed: Build,
-        who: Who,
-        reason: str,
-        act: str = CHANGE,
-    ) -> Current:
+    def save(self, build_id: int, base: int, changed: Build, who: Who, why: Reason) -> Current:
+        """``edit`` with a document that is at hand."""
+        return self.edit(build_id, base, lambda _: (changed, why), who)
+
+    def append(self, session: Session, build_id: int, base: int, changed: Build, who: Who, why: Reason) -> Current:
         """``save`` within a unit of work that does more: all of it is stored, or nothing."""
         builds = Builds(session)
-        newest = builds.row(build_id).head
+        newest = builds.row(build_id).newest
         if newest != base:
             raise StaleRevision(base, newest)
-        if changed == _documents.read(builds.revision(build_id, base).document) and act == CHANGE:
-            return Current(build_id, base, changed)
-        builds.append(build_id, changed.name, base, _revision(base + 1, changed, who, reason, act))
-        return Current(build_id, base + 1, changed)
+        standing = self.read(session, build_id, base)
+        if changed == standing.build and why.kind not in (Kind.BACK, Kind.FORWARD):
+            return standing
+        changed = pinned(changed)
+        builds.append(build_id, base, _revision(base + 1, who, why), _stored(changed))
+        session.flush()
+        return Current(build_id, base + 1, changed, steps_from(builds.kinds(build_id)))
 
     def restore(self, build_id: int, base: int, to: int, who: Who) -> Current:
         """Make revision ``to`` the newest again, as a change of its own that a step back takes back.
@@ -154,54 +185,38 @@ class Workshop:
         """
         if not 0 < to < base:
             raise FieldError("revision", "There is nothing earlier to step back to.")
-        return self.save(build_id, base, self.open(build_id, to).build, who, f"restored revision {to}")
+        return self.save(build_id, base, self.open(build_id, to).build, who, Reason(Kind.RESTORED, other=to))
 
     def step_back(self, build_id: int, base: int, who: Who) -> Current:
         """Take the last change back, a restore too, as a revision of its own.
 
         Raises ``FieldError`` where there is none, ``StaleRevision`` where another window was faster.
         """
-        return self._step(build_id, base, who, BACK)
+        return self._step(build_id, base, who, Kind.BACK)
 
     def step_forward(self, build_id: int, base: int, who: Who) -> Current:
         """Make again what the last step back took back. Raises as that does."""
-        return self._step(build_id, base, who, FORWARD)
+        return self._step(build_id, base, who, Kind.FORWARD)
 
-    def _step(self, build_id: int, base: int, who: Who, act: str) -> Current:
+    def _step(self, build_id: int, base: int, who: Who, kind: Kind) -> Current:
         with self.database.session(writes=True) as session:
-            builds = Builds(session)
-            newest = builds.row(build_id).head
-            if newest != base:
-                raise StaleRevision(base, newest)
-            steps = steps_from(builds.acts(build_id))
-            to = steps.back if act == BACK else steps.forward
+            standing = self.read(session, build_id)
+            if standing.revision != base:
+                raise StaleRevision(base, standing.revision)
+            to = standing.steps.back if kind is Kind.BACK else standing.steps.forward
             if to is None:
                 raise FieldError(
-                    "revision", "There is nothing to step back to." if act == BACK else "Nothing was stepped back."
+                    "revision",
+                    "There is nothing to step back to." if kind is Kind.BACK else "Nothing was stepped back.",
                 )
-            target = _documents.read(builds.revision(build_id, to).document)
-            current = self.append(session, build_id, base, target, who, f"step {act} to revision {to}", act)
+            target = self.read(session, build_id, to).build
+            current = self.append(session, build_id, base, target, who, Reason(kind, other=to))
         self.saved(current.revision)
         return current
-
-    def steps(self, build_id: int) -> "Steps":
-        """The revisions that a step back and a step forward lead to. Raises ``NotFound``."""
-        with self.database.session() as session:
-            builds = Builds(session)
-            builds.row(build_id)
-            return steps_from(builds.acts(build_id))
 
     def compare(self, build_id: int, first: int, second: int) -> list[Change]:
         """What differs between two revisions."""
         return differences(self.open(build_id, first).build, self.open(build_id, second).build)
-
-
-@dataclass(frozen=True)
-class Steps:
-    """Where a step back and a step forward lead; None where there is none."""
-
-    back: int | None
-    forward: int | None
 
 
 def steps_from(acts: list[tuple[int, str]]) -> Steps:
@@ -216,10 +231,10 @@ def steps_from(acts: list[tuple[int, str]]) -> Steps:
     ahead: list[int] = []
     now: int | None = None
     for number, act in acts:
-        if act == BACK and behind and now is not None:
+        if act == Kind.BACK and behind and now is not None:
             ahead.append(now)
             now = behind.pop()
-        elif act == FORWARD and ahead and now is not None:
+        elif act == Kind.FORWARD and ahead and now is not None:
             behind.append(now)
             now = ahead.pop()
         else:
@@ -230,8 +245,18 @@ def steps_from(acts: list[tuple[int, str]]) -> Steps:
     return Steps(behind[-1] if behind else None, ahead[-1] if ahead else None)
 
 
-def _revision(number: int, build: Build, who: Who, reason: str, act: str = CHANGE) -> RevisionRow:
-    name = who.name.strip()[:80] or "workshop"
-    text = write_build(build)
+def pinned(build: Build) -> Build:
+    """The build with the version of its practice that it is judged by now. Raises ``PracticeError``."""
+    version = practice(build.practice).version
+    return build if build.practice_version == version else build.model_copy(update={"practice_version": version})
+
+
+def _revision(number: int, who: Who, why: Reason) -> RevisionRow:
+    return RevisionRow(number, who.now(), who.name.strip()[:80] or "workshop", why)
+
+
+def _stored(build: Build) -> Document:
+    text = write_build(build, compact=True)
     _documents.keep(text, build)
-    return RevisionRow(number, who.now(), name, reason[:200], text, act)
+    carries = {side: key for side in SIDES if (key := build.side(side).cam.kept)}
+    return Document(text, build.name, carries)

@@ -2,8 +2,21 @@
 
 from sqlalchemy.orm import Session
 
-from arcstack.store.builds import BuildRow, Builds, RevisionRow
+from arcstack.store.builds import BuildRow, Builds, Document, RevisionRow
 from arcstack.store.cams import CamRow, Cams
 from arcstack.store.database import Database, own_folder
+from arcstack.store.reason import Kind, Reason
 
-__all__ = ["BuildRow", "Builds", "CamRow", "Cams", "Database", "RevisionRow", "Session", "own_folder"]
+__all__ = [
+    "BuildRow",
+    "Builds",
+    "CamRow",
+    "Cams",
+    "Database",
+    "Document",
+    "Kind",
+    "Reason",
+    "RevisionRow",
+    "Session",
+    "own_folder",
+]

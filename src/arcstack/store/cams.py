@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import delete, func, or_, select
+from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from arcstack.errors import NameTaken, NotFound
-from arcstack.store.tables import BuildTable, CamTable, RevisionTable
+from arcstack.store.tables import BuildTable, CamTable, CarriedTable
 
 
 @dataclass(frozen=True)
@@ -60,21 +60,13 @@ class Cams:
 
     def users(self, key: str) -> list[tuple[int, str, str]]:
         """Builds whose newest revision carries the cam: (id, name, side)."""
-        sides = {
-            side: func.json_extract(RevisionTable.document, f"$.{side}.cam.kept") for side in ("intake", "exhaust")
-        }
         rows = self.session.execute(
-            select(BuildTable.id, BuildTable.name, *sides.values())
-            .join(RevisionTable, (RevisionTable.build_id == BuildTable.id) & (RevisionTable.number == BuildTable.head))
-            .where(or_(*(column == key for column in sides.values())))
-            .order_by(BuildTable.name)
+            select(BuildTable.id, BuildTable.name, CarriedTable.side)
+            .join(CarriedTable, CarriedTable.build_id == BuildTable.id)
+            .where(CarriedTable.key == key)
+            .order_by(BuildTable.name, BuildTable.id, CarriedTable.side.desc())
         )
-        return [
-            (build_id, name, side)
-            for build_id, name, *kept in rows
-            for side, value in zip(sides, kept, strict=True)
-            if value == key
-        ]
+        return [(build_id, name, side) for build_id, name, side in rows]
 
 
 def _row(r: CamTable) -> CamRow:

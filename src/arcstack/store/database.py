@@ -81,6 +81,11 @@ class Database:
             if version is not None:
                 self.copy_to(self.path.with_name(f"{self.path.stem}.before-{versions[-1]}{self.path.suffix}"))
             self._upgrade(versions[-1])
+            if version is not None:
+                # an upgrade may pack what is stored: what that frees is given back
+                with closing(sqlite3.connect(self.path)) as file:
+                    file.execute("VACUUM")
+                    file.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
     def _upgrade(self, newest: str) -> None:
         # only a file that is behind pays for loading the migration tool

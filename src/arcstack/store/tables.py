@@ -1,6 +1,6 @@
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -16,7 +16,7 @@ class BuildTable(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(80))
-    head: Mapped[int]
+    newest: Mapped[int]
     changed: Mapped[datetime]
 
 
@@ -33,8 +33,18 @@ class CamTable(Base):
     document: Mapped[str] = mapped_column(Text)
 
 
+class CarriedTable(Base):
+    """A kept cam that the newest revision of a build carries on one side."""
+
+    __tablename__ = "carried"
+
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id", ondelete="CASCADE"), primary_key=True)
+    side: Mapped[str] = mapped_column(String(8), primary_key=True)
+    key: Mapped[str] = mapped_column(String(40), index=True)
+
+
 class RevisionTable(Base):
-    """A revision: the whole document as it was accepted. Only ever added."""
+    """A revision: the whole document as it was accepted, packed small, and why. Only ever added."""
 
     __tablename__ = "revision"
     __table_args__ = (UniqueConstraint("build_id", "number"), CheckConstraint("number >= 1"))
@@ -44,6 +54,9 @@ class RevisionTable(Base):
     number: Mapped[int]
     at: Mapped[datetime]
     author: Mapped[str] = mapped_column(String(80))
-    reason: Mapped[str] = mapped_column(String(200))
-    act: Mapped[str] = mapped_column(String(8), server_default="change")
-    document: Mapped[str] = mapped_column(Text)
+    kind: Mapped[str] = mapped_column(String(16))
+    path: Mapped[str] = mapped_column(String(120), server_default="")
+    before: Mapped[str] = mapped_column(String(200), server_default="")
+    after: Mapped[str] = mapped_column(String(200), server_default="")
+    other: Mapped[int | None]
+    document: Mapped[bytes] = mapped_column(LargeBinary)

@@ -16,6 +16,7 @@ from arcstack.checks import Level
 from arcstack.errors import NotFound, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Sweeps, Workshop
+from arcstack.services.reasons import words
 from arcstack.store import Database, own_folder
 from arcstack.store.trouble import worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, show
@@ -71,6 +72,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         link=links, mark=marks.mark, mark_shape=lambda level: Markup(marks.shape(level)), fail_level=Level.FAIL
     )
     app.jinja_env.filters["symbols"] = _symbols
+    app.jinja_env.filters["words"] = words
     app.jinja_env.filters["local"] = lambda at: at.replace(tzinfo=UTC).astimezone()
     app.jinja_env.filters["rpm"] = lambda value: str(show(value, SPEED))
     app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))

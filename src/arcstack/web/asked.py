@@ -8,7 +8,7 @@ from flask import abort, current_app
 from werkzeug.exceptions import HTTPException
 from werkzeug.routing import IntegerConverter, RequestRedirect
 
-from arcstack.build.entry import LONGEST_NAME
+from arcstack.document.entry import LONGEST_NAME
 
 _WHOLE = re.compile(r"[0-9]{1,9}")
 

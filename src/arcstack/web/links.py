@@ -16,7 +16,7 @@ def field(build_id: int, path: str, side: str) -> str:
     from arcstack.web.view.layout import stage_of
 
     where = path.split(".")[0] if path.split(".")[0] in ("intake", "exhaust") else side
-    slot = path.split("candidate_")[1][0] if "candidate_" in path else ""
+    slot = path.split(".candidates.")[1].split(".")[0] if ".candidates." in path else ""
     return stage(build_id, stage_of(path), where) + (f"?pack={slot}" if slot else "") + f"#f-{path}"
 
 

@@ -6,7 +6,7 @@ from typing import cast
 from flask import current_app, session
 
 from arcstack.assess import Assessment, assess
-from arcstack.build import Build, Sitting
+from arcstack.document import Build, Sitting
 from arcstack.services import Sweeps, Who, Workshop
 from arcstack.units import System
 

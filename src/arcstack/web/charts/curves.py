@@ -6,8 +6,9 @@ from typing import Any
 import numpy as np
 
 from arcstack.assess import cam, piston
-from arcstack.assess.context import Context, MissingInput
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.document import amount
+from arcstack.errors import NotKnown
 from arcstack.mech import timing
 from arcstack.mech.cam.law import Array
 from arcstack.mech.piston import piston_drop_mm
@@ -22,7 +23,7 @@ def clearance_chart(ctx: Context, system: System) -> Chart | None:
         model = piston.pair(ctx)
         _, parked = piston.parked(ctx)
         _, swept = piston.swept(ctx)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     degrees = np.arange(-60.0, 60.5, 1.0)
     crank = np.radians(degrees)
@@ -79,7 +80,7 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
     rod = ctx.build.engine.rod
     if stroke and rod:
         offset = ctx.build.engine.pin_offset
-        drop = piston_drop_mm(crank, stroke.value, rod.value, offset.value if offset else 0.0)
+        drop = piston_drop_mm(crank, stroke.value, rod.value, amount(offset) or 0.0)
         tallest = max(cam.gross_lift(side).value for side, _ in drawn)
         faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
         panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
@@ -102,7 +103,7 @@ def _marks(ctx: Context) -> list[dict[str, Any]]:
 def _has_curve(ctx: Context) -> bool:
     try:
         cam.nose_crank_rad(ctx)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return False
     return True
 

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.context import Context
 from arcstack.assess.gas_cycle import cycle
-from arcstack.errors import CurveConflict
+from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.units import FORCE, GAUGE_PRESSURE, Dimension, System
 from arcstack.web.charts.series import Chart, scaled
@@ -20,7 +20,7 @@ def gas_chart(ctx: Context, system: System) -> Chart | None:
                 side.entry("stack.valve.head", "d_v").value,
                 side.entry("stack.valve.stem", "d_s").value,
             )
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     degrees = np.arange(-300.0, 301.0, 3.0)
     crank = np.radians(degrees)

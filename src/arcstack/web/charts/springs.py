@@ -6,10 +6,10 @@ from typing import Any
 import numpy as np
 
 from arcstack.assess import cam, spring, surge
-from arcstack.assess.context import Context, MissingInput
-from arcstack.assess.height_sweep import HeightSweep
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.spring.table import TableSpring
+from arcstack.trials.heights import HeightSweep
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, STRESS, Dimension, System
 from arcstack.units.convert import factor
 from arcstack.web.charts.series import Chart, scaled
@@ -140,7 +140,7 @@ def surge_chart(ctx: Context, system: System) -> Chart | None:
         springs = list(zip(surge.coiled(ctx), surge.frequencies(ctx), strict=True))
         limiter = ctx.entry("brief.limiter", "n_l").value
         harmonics = surge.harmonics(ctx)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     over = ctx.build.brief.overspeed
     speeds = np.linspace(0.33 * limiter, 1.08 * max(limiter, over.value if over else 0.0), 240)

@@ -6,13 +6,13 @@ from typing import Any
 
 import numpy as np
 
-from arcstack.assess import cam, elastic, price, spring
-from arcstack.assess.candidates import Tried
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess import cam, cost, elastic, spring
+from arcstack.assess.context import Context
 from arcstack.dynamics.motion import AtSpeed, Trace
 from arcstack.dynamics.question import Answer
-from arcstack.errors import CurveConflict
+from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.cam.law import Array
+from arcstack.trials.packs import TriedPack
 from arcstack.units import FORCE, LENGTH, POWER, STRESS, TORQUE, VELOCITY, Dimension, System
 from arcstack.units.convert import factor
 from arcstack.web.charts.series import STYLES, Chart, scaled
@@ -181,7 +181,7 @@ def coil_frames(ctx: Context, trace: Trace, frames: int = 180) -> dict[str, Any]
     }
 
 
-def price_chart(packs: list[Tried], system: System) -> Chart | None:
+def cost_chart(packs: list[TriedPack], system: System) -> Chart | None:
     """Nose pressure, cam torque and friction power over speed, of the fitted pack and those beside it."""
     worked = []
     for pack, style in zip(packs, STYLES, strict=False):
@@ -189,7 +189,7 @@ def price_chart(packs: list[Tried], system: System) -> Chart | None:
             top = elastic.top_rpm(pack.ctx)
             speeds = np.linspace(0.15 * top, top, 13)
             worked.append((pack, style, speeds, [_price(pack.ctx, float(n)) for n in speeds]))
-        except (MissingInput, CurveConflict):
+        except NotKnown:
             continue
     if not worked:
         return None
@@ -227,7 +227,7 @@ def price_chart(packs: list[Tried], system: System) -> Chart | None:
 
 def _price(ctx: Context, rpm: float) -> tuple[float, float, float]:
     try:
-        pressure = price.nose_pressure_at(ctx, rpm)
+        pressure = cost.nose_pressure_at(ctx, rpm)
     except MissingInput:
         pressure = math.nan
-    return pressure, float(price.torque_at(ctx, rpm).max()), price.power_at(ctx, rpm)
+    return pressure, float(cost.torque_at(ctx, rpm).max()), cost.power_at(ctx, rpm)

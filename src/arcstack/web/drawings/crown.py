@@ -3,9 +3,9 @@
 from markupsafe import Markup
 
 from arcstack.assess import cam, follower
-from arcstack.assess.context import Context, MissingInput
-from arcstack.build import Entry, get
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.document import Entry, get
+from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import ScaledLaw
 from arcstack.web.drawings.parts import lobe_outline
 from arcstack.web.drawings.svg import add, line, picture, polygon, render
@@ -13,15 +13,15 @@ from arcstack.web.drawings.svg import add, line, picture, polygon, render
 
 def crown(ctx: Context) -> Markup | None:
     """Seen along the valve: crown, and the band that the contact line runs over; None while figures are missing."""
-    values = [get(ctx.build, ctx.path(p)) for p in ("stack.bucket.diameter", "cam.lobe_width")]
+    values = [get(ctx.build, ctx.path(p)) for p in ("follower.bucket.diameter", "cam.lobe_width")]
     if not ctx.bucket or not all(isinstance(v, Entry) for v in values):
         return None
     try:
         reach = follower.eccentricity(ctx).value
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     diameter, width = (v.value for v in values)
-    entry = get(ctx.build, ctx.path("stack.bucket.offset"))
+    entry = get(ctx.build, ctx.path("follower.bucket.offset"))
     offset = entry.value if isinstance(entry, Entry) else 0.0
     r = diameter / 2.0
     words = f"Bucket crown, {diameter:.1f} mm: contact runs {reach:.1f} mm to either side, lobe {width:.1f} mm wide"
@@ -43,7 +43,7 @@ def lobe_picture(ctx: Context) -> Markup | None:
     try:
         curve = cam.curve(ctx)
         i = cam.ratio(ctx).value
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     r = base.value / 2.0
     top = r + cam.gross_lift(ctx).value / i

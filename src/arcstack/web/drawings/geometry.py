@@ -3,10 +3,10 @@
 from dataclasses import dataclass, field
 
 from arcstack.assess import cam, coil, stack
-from arcstack.assess.context import Context, MissingInput
-from arcstack.build import Entry, get
-from arcstack.build.parts import Pack, Shape
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.document import Entry, get
+from arcstack.document.parts import Pack, Shape
+from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.cam.law import LiftLaw
 
 WALL = 6.0
@@ -111,7 +111,7 @@ class _Reader:
     def figure(self, work: object, usual: float, words: str) -> float:
         try:
             found = work(self.ctx)  # type: ignore[operator]
-        except (MissingInput, CurveConflict):
+        except NotKnown:
             self.assumed.append(words)
             return usual
         return float(found.value)
@@ -137,7 +137,7 @@ def geometry(ctx: Context) -> Geometry:
     law: LiftLaw | None
     try:
         law = cam.curve(ctx).valve
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         law = None
         read.assumed.append("lift curve")
     return Geometry(
@@ -150,7 +150,9 @@ def geometry(ctx: Context) -> Geometry:
         retainer_step=retainer_step,
         retainer_depth=read.figure(stack.retainer_depth, 3.0, "retainer depth"),
         seal=read.entry("stack.seal_height", 0.55 * retainer_y, "seal height"),
-        bucket=read.entry("stack.bucket.diameter", max(33.0, 2.0 * outer.radius + outer.wire + 3.5), "bucket diameter"),
+        bucket=read.entry(
+            "follower.bucket.diameter", max(33.0, 2.0 * outer.radius + outer.wire + 3.5), "bucket diameter"
+        ),
         base_radius=read.entry("cam.base_circle", 35.0, "base circle") / 2.0,
         lash=lash,
         gross_lift=gross,

@@ -3,8 +3,8 @@
 from markupsafe import Markup
 
 from arcstack.assess import coil, spring
-from arcstack.assess.context import Context, MissingInput
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.errors import NotKnown
 from arcstack.mech.spring.fatigue import CHROME_SILICON
 from arcstack.units import STRESS, System, show
 from arcstack.units.convert import factor
@@ -21,7 +21,7 @@ def goodman_picture(ctx: Context, system: System) -> Markup | None:
         try:
             seat, open_ = (f.value for f in spring.stresses(ctx, name))
             wire = coil.wound(ctx, name).coil.wire_mm
-        except (MissingInput, CurveConflict):
+        except NotKnown:
             continue
         points.append((name, (open_ + seat) / 2.0, (open_ - seat) / 2.0, wire))
     if not points:

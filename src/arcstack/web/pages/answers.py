@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.build import Build
-from arcstack.build.answers import QUESTIONS, Question, answer, answered, question
+from arcstack.document import Build
+from arcstack.document.answers import QUESTIONS, Question, answer, answered, question
 from arcstack.errors import FieldError, StaleRevision
+from arcstack.store import Kind, Reason
 from arcstack.web import asked, links
 from arcstack.web.session import current_hand, current_who, workshop
 
@@ -33,7 +34,7 @@ def say(build_id: int) -> Response | tuple[str, int]:
     try:
         found = question(key)
         changed = answer(workshop().open(build_id, base).build, found, said, current_hand())
-        workshop().save(build_id, base, changed, current_who(), f"{found.asks} {said}")
+        workshop().save(build_id, base, changed, current_who(), Reason(Kind.ANSWER, key, after=said))
     except FieldError as error:
         return _told("Not taken", error.message), 422
     except StaleRevision:

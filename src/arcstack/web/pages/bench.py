@@ -7,21 +7,21 @@ from typing import Any
 from flask import abort, render_template, request
 
 from arcstack.assess import Assessment, cam, card, elastic, follower, gas, spring
-from arcstack.assess.candidates import tried
-from arcstack.assess.context import Context, MissingInput
-from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE
+from arcstack.assess.context import Context, ask
 from arcstack.assess.speed_limit import speed_limit
-from arcstack.build import SIDES, SLOTS, Build
+from arcstack.document import FIELDS, SIDES, SLOTS, Build
 from arcstack.dynamics.model import COILS
-from arcstack.errors import CurveConflict
+from arcstack.errors import CurveConflict, NotKnown
 from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.services import Current
+from arcstack.trials.packs import tried
+from arcstack.trials.pressures import PULSE_RANGE, RATIO_RANGE
 from arcstack.units import System
 from arcstack.web import asked
 from arcstack.web.charts.curves import cam_chart, clearance_chart
 from arcstack.web.charts.gas import gas_chart
 from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
-from arcstack.web.charts.train import price_chart, sweep_chart
+from arcstack.web.charts.train import cost_chart, sweep_chart
 from arcstack.web.drawings.crown import crown, lobe_picture
 from arcstack.web.drawings.force_map import force_map
 from arcstack.web.drawings.goodman import goodman_picture
@@ -35,7 +35,7 @@ from arcstack.web.view.layout import BY_NAME, STAGES, Stage
 from arcstack.web.view.margins import WIDTH, margins, share
 from arcstack.web.view.motion import motion_rows
 from arcstack.web.view.pack_fields import pack_groups
-from arcstack.web.view.rows import FIGURE_LABELS, FieldGroup, field_row, figure_row, said_by
+from arcstack.web.view.rows import FieldGroup, field_row, figure_row, said_by
 from arcstack.web.view.spring_parts import compared, height_words, heights, remarks, speeds_to_avoid
 
 
@@ -62,11 +62,27 @@ def open_bench(build_id: int, stage: str, side: str, build: Current | None = Non
 def groups(bench: Bench, system: System) -> list[FieldGroup]:
     found = []
     for group in bench.stage.groups:
-        rows = [
-            field_row(bench.build, path if path.startswith(("brief.", "engine.")) else f"{bench.side}.{path}", system)
-            for path in group.paths
-        ]
+        rows = [field_row(bench.build, path, system) for path in full_paths(bench.build, bench.side, group.paths)]
         found.append(FieldGroup(group.title, group.part, group.help, rows))
+    return found
+
+
+def full_paths(build: Build, side: str, paths: tuple[str, ...]) -> list[str]:
+    """The fields of a group that this build has: of a follower, those of the kind that is fitted."""
+    found = []
+    for path in paths:
+        part, _, name = path.partition(".")
+        own = f"{side}.{path}"
+        if path.startswith(("brief.", "engine.", "head.", "job.")):
+            own = path
+        elif part == "follower" and name != "shim_mass":
+            own = f"{side}.follower.{build.engine.follower.value}.{name}"
+        if own in FIELDS:
+            found.append(own)
+        if path == "stack.shims.3":
+            # one more once those are filled
+            held = len(build.side(side).stack.shims)
+            found += [f"{side}.stack.shims.{n}" for n in range(4, held + 2) if f"{side}.stack.shims.{n}" in FIELDS]
     return found
 
 
@@ -90,7 +106,7 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
         "share": share(gauges, stage, BY_NAME[stage].title) if stage in BY_NAME else None,
         "gauge_width": WIDTH,
         "waits": assessment.waiting,
-        "steps": workshop().steps(current.id),
+        "steps": current.steps,
     }
 
 
@@ -98,9 +114,7 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
     """What an edit on this stage changes beside the frame."""
     ctx = assessment.sides[bench.side]
     rows = [
-        (heading, row)
-        for name, heading in bench.stage.figures
-        if (row := figure_row(ctx, name, FIGURE_LABELS[name], system)) is not None
+        (heading, row) for name, heading in bench.stage.figures if (row := figure_row(ctx, name, system)) is not None
     ]
     shown: dict[str, Any] = {"figures": rows, "headings": list(dict.fromkeys(heading for heading, _ in rows))}
     if bench.stage.name == "brief":
@@ -118,7 +132,7 @@ def swapped(bench: Bench, assessment: Assessment, system: System) -> dict[str, A
             lobe_picture=drawn(lambda: lobe_picture(ctx)),
             event_tables=drawn(lambda: tables(ctx, 0.0, system)) or [],
             bucket=ctx.bucket,
-            ratio_now=ctx.side.cam.ratio.value if ctx.side.cam.ratio else None,
+            ratio_now=ctx.lever.ratio.value if ctx.lever.ratio else None,
             motion_rpm=_speed(bench.build),
             motion_rows=drawn(lambda: motion_rows(ctx, _speed(bench.build))) or [],
             curve=ctx.side.cam.curve,
@@ -178,19 +192,19 @@ def _control(bench: Bench, assessment: Assessment, system: System) -> dict[str, 
         assessment.verdict(h.check, bench.side).proven for h in (limit.governs, limit.governs_overspeed)
     )
     shown["sweep"] = None
-    try:
-        shown["sweep"] = sweep_chart(ctx, elastic.answer(ctx), system)
-    except MissingInput as missing:
-        if missing.missing:
-            shown["sweep_needs"] = "Needs " + ", ".join(m.label.lower() for m in missing.missing) + "."
-    except CurveConflict as conflict:
-        shown["sweep_needs"] = str(conflict)
+    answer = ask(lambda: elastic.answer(ctx))
+    if isinstance(answer, CurveConflict):
+        shown["sweep_needs"] = answer.why
+    elif not isinstance(answer, NotKnown):
+        shown["sweep"] = drawn(lambda: sweep_chart(ctx, answer, system))
+    elif answer.missing:
+        shown["sweep_needs"] = "Needs " + ", ".join(m.label.lower() for m in answer.missing) + "."
     speed = _speed(bench.build)
     own = (2000.0, 8000.0)
     if bench.build.brief.limiter:
         own = drawn(lambda: (elastic.lowest_rpm(ctx), elastic.top_rpm(ctx))) or own
     shown |= {"trace_rpm": speed, "sweep_from": round(own[0]), "sweep_to": round(own[-1]), "coils": COILS}
-    shown["chart"] = drawn(lambda: price_chart(tried(ctx), system))
+    shown["chart"] = drawn(lambda: cost_chart(tried(ctx), system))
     return shown
 
 

@@ -2,9 +2,9 @@
 
 from flask import Blueprint, abort, render_template, request
 
-from arcstack.assess.context import MissingInput
-from arcstack.assess.gas_cycle import PULSE_RANGE, RATIO_RANGE, suppose
-from arcstack.build import SIDES
+from arcstack.assess.context import known
+from arcstack.document import SIDES
+from arcstack.trials.pressures import PULSE_RANGE, RATIO_RANGE, suppose
 from arcstack.units import FORCE, GAUGE_PRESSURE, show
 from arcstack.web import asked
 from arcstack.web.session import assessed, current_system, workshop
@@ -20,12 +20,8 @@ def suppose_pressures(build_id: int, side: str) -> str:
     build, system = workshop().open(build_id).build, current_system()
     ratio = asked.figure(request.args, "ratio", 1.3, *RATIO_RANGE)
     pulse = asked.figure(request.args, "pulse", 1.75, *PULSE_RANGE)
-    found = assessed(build)
-    try:
-        if build.brief.boost is None:
-            raise MissingInput
-        rows = suppose(build, {(v.side or "", v.id): v for v in found.verdicts}, ratio, pulse)
-    except MissingInput:
+    rows = known(lambda: suppose(assessed(build), ratio, pulse))
+    if rows is None or build.brief.boost is None:
         return render_template("control/_told.html", words="Needs boost, head and stem diameters, and the springs.")
     back = ratio * build.brief.boost.value
     return render_template(

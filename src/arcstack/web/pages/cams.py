@@ -3,9 +3,10 @@
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.build import SIDES
+from arcstack.document import SIDES
 from arcstack.errors import FieldError, NameTaken, NotFound, StaleRevision
-from arcstack.services import CamLibrary, Use
+from arcstack.services import CamLibrary, Carrier
+from arcstack.store import Kind, Reason
 from arcstack.web import asked, links
 from arcstack.web.charts.curves import compare_chart
 from arcstack.web.pages.bench import around
@@ -58,7 +59,7 @@ def keep(build_id: int, side: str) -> Response | str | tuple[str, int]:
     uses = [u for u in library().uses(held.key) if (u.build_id, u.side) != (build_id, side)] if held else []
     if held is not None and answer not in ("library", "builds"):
         return _page(build_id, side, taken={"name": name, "uses": uses}), 409
-    also: list[Use] = uses if answer == "builds" else []
+    also: list[Carrier] = uses if answer == "builds" else []
     current = workshop().open(build_id)
     try:
         library().keep(name, current.build.side(side).cam, current_who(), also, (build_id, current.revision, side))
@@ -80,7 +81,7 @@ def use(build_id: int, side: str) -> Response | tuple[str, int]:
     try:
         kept = library().get(request.form.get("key", ""))
         changed = library().use(kept.key, workshop().open(build_id, base).build, side)
-        workshop().save(build_id, base, changed, current_who(), f"Cam {kept.name}, {side}")
+        workshop().save(build_id, base, changed, current_who(), Reason(Kind.CAM_USED, f"{side}.cam", after=kept.name))
     except NotFound as error:
         return _page(build_id, side, str(error)), 404
     except StaleRevision:

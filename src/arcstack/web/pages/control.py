@@ -5,16 +5,17 @@ from dataclasses import dataclass
 
 from flask import Blueprint, abort, render_template, request
 
-from arcstack.assess import elastic, speed_limit
-from arcstack.assess.context import Context, MissingInput
-from arcstack.build import SIDES
+from arcstack.assess import elastic
+from arcstack.assess.context import Context
+from arcstack.document import SIDES
 from arcstack.dynamics import warm
 from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed, at_speed, trace
 from arcstack.dynamics.question import Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
-from arcstack.errors import CurveConflict
+from arcstack.errors import CurveConflict, MissingInput, NotKnown
 from arcstack.mech.control import cam_rad_per_s
 from arcstack.services import Progress, State
+from arcstack.trials import raising
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
 from arcstack.web import asked
 from arcstack.web.charts.train import coil_frames, sweep_chart, trace_chart
@@ -183,11 +184,11 @@ def show_raise(build_id: int, side: str) -> str:
     """What would raise the speed most."""
     ctx = _ctx(build_id, side)
     try:
-        question = speed_limit.raising_question(ctx)
-    except (MissingInput, CurveConflict):
+        question = raising.raising_question(ctx)
+    except NotKnown:
         return ""
     progress = sweeps().start(question)
     if progress.state is not State.DONE:
         waiting = _waiting([progress])
         return render_template("control/_raising.html", **waiting, build_id=build_id, side=side)
-    return render_template("control/_raise.html", rows=speed_limit.raising(ctx))
+    return render_template("control/_raise.html", rows=raising.raising(ctx))

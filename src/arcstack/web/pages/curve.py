@@ -7,12 +7,12 @@ from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.assess import assess, cam
-from arcstack.assess.context import MissingInput
-from arcstack.build import SIDES, Sitting, set_curve
-from arcstack.build.parts import Hand, MeasuredCurve, Place
-from arcstack.errors import CurveConflict, StaleRevision
+from arcstack.document import SIDES, Sitting, set_curve
+from arcstack.document.parts import Hand, MeasuredCurve, Place
+from arcstack.errors import NotKnown, StaleRevision
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
 from arcstack.mech.cam.facts import facts
+from arcstack.store import Kind, Reason
 from arcstack.web import asked
 from arcstack.web.drawings.reading import reading_picture
 from arcstack.web.session import current_sitting, current_system, current_who, start_sitting, workshop
@@ -120,7 +120,7 @@ def take(build_id: int, side: str) -> Response:
     if not reading.sound:
         return make_response(read(build_id, side), 422)
     curve = _curve(reading).model_copy(update={"by": _taken_by()})
-    return _saved(build_id, side, curve, "Measured curve taken")
+    return _saved(build_id, side, curve, Kind.CURVE_TAKEN)
 
 
 @blueprint.post("/sign")
@@ -134,7 +134,7 @@ def sign(build_id: int, side: str) -> Response:
     if by is None:
         words = "Name the instrument and the hand, each with at most 80 characters."
         return make_response(render_template("parts/notice.html", title="Who took it?", message=words), 422)
-    return _saved(build_id, side, curve.model_copy(update={"by": by}), "Curve signed")
+    return _saved(build_id, side, curve.model_copy(update={"by": by}), Kind.CURVE_SIGNED)
 
 
 def _taken_by() -> Sitting | None:
@@ -150,14 +150,14 @@ def _taken_by() -> Sitting | None:
 def drop(build_id: int, side: str) -> Response:
     """Go back to the card's estimate; the curve stays in the revisions."""
     _known(side)
-    return _saved(build_id, side, None, "Measured curve dropped")
+    return _saved(build_id, side, None, Kind.CURVE_DROPPED)
 
 
-def _saved(build_id: int, side: str, curve: MeasuredCurve | None, reason: str) -> Response:
+def _saved(build_id: int, side: str, curve: MeasuredCurve | None, kind: Kind) -> Response:
     base = asked.base(request.form)
     try:
         changed = set_curve(workshop().open(build_id, base).build, side, curve)
-        workshop().save(build_id, base, changed, current_who(), f"{reason}, {side}")
+        workshop().save(build_id, base, changed, current_who(), Reason(kind, f"{side}.cam.curve"))
     except StaleRevision:
         told = "The build was changed in another window. Reload, then take the table again; nothing was stored."
         return make_response(render_template("parts/notice.html", title="Another window was faster", message=told), 409)
@@ -173,7 +173,7 @@ def export(build_id: int, side: str) -> Response:
     build = workshop().open(build_id).build
     try:
         curve = cam.curve(assess(build).sides[side])
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         abort(404)
     response = Response(write_curve(curve.valve, f"{build.name}, {side}"), mimetype="text/csv")
     response.headers["Content-Disposition"] = f'attachment; filename="{side}-lift.csv"'

@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.build import FIELDS, SIDES, Build, Entry, change, get, set_evidence
-from arcstack.build.edit import BELONGS
 from arcstack.checks import Evidence
+from arcstack.document import FIELDS, SIDES, Build, Entry, change, get, set_evidence
+from arcstack.document.edit import BELONGS
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.services import Current, Who, differences
+from arcstack.store import Kind, Reason
 from arcstack.units import System
 from arcstack.web import asked
 from arcstack.web.pages.bench import around, open_bench, swapped
@@ -104,10 +105,7 @@ def edit(build_id: int) -> str | Response:
     base = workshop().open(build_id, typed.base)
     try:
         changed = _changed(base.build, typed)
-        label = "Name" if typed.path == "name" else FIELDS[typed.path].label
-        before = "" if typed.path == "name" else field_row(base.build, typed.path, current_system()).text
-        reason = f"{label}: {before or '–'} → {typed.text.strip() or '–'}"
-        current = workshop().save(build_id, typed.base, changed, current_who(), reason)
+        current = workshop().save(build_id, typed.base, changed, current_who(), _why(base.build, typed))
     except FieldError as error:
         return _refused(typed, error)
     except StaleRevision as stale:
@@ -115,6 +113,13 @@ def edit(build_id: int) -> str | Response:
     response = make_response(_parts(current, typed, accepted=True))
     response.headers["X-Accepted"] = json.dumps(_accepted(current.build, typed.path))
     return response
+
+
+def _why(build: Build, typed: Typed) -> Reason:
+    if typed.path == "name":
+        return Reason(Kind.NAME, before=build.name, after=typed.text.strip())
+    before = field_row(build, typed.path, current_system()).text
+    return Reason(Kind.FIELD, typed.path, before, typed.text.strip())
 
 
 def _accepted(build: Build, path: str) -> dict[str, str]:

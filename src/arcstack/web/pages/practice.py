@@ -3,13 +3,14 @@ from dataclasses import dataclass
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import CHECKS
+from arcstack.assess import checks
 from arcstack.assess.context import Context
-from arcstack.build import SIDES, Build, Override
-from arcstack.build.entry import Quantity, enter
 from arcstack.checks import Evidence, Limit
+from arcstack.document import SIDES, Build, Entry, Override
+from arcstack.document.entry import Quantity, enter
 from arcstack.errors import FieldError, PracticeError, QuantityError, StaleRevision
 from arcstack.practice import practice, practices
+from arcstack.store import Kind, Reason
 from arcstack.units import System, plain
 from arcstack.web import asked, links
 from arcstack.web.pages.bench import around
@@ -56,8 +57,8 @@ def title_of(key: str) -> str:
     bare = key.split("@")[0]
     if bare.startswith("follower.contact_pressure."):
         check, _, pair = bare.rpartition(".")
-        return f"{CHECKS[check].title}, {pair}"
-    return _OTHERS.get(bare) or CHECKS[bare].title
+        return f"{checks()[check].title}, {pair}"
+    return _OTHERS.get(bare) or checks()[bare].title
 
 
 def _rows(ctx: Context, build: Build, system: System) -> list[LimitRow]:
@@ -100,7 +101,7 @@ def choose(build_id: int, side: str) -> Response | tuple[str, int]:
     try:
         chosen = practice(request.form.get("practice", ""))
         changed = workshop().open(build_id, base).build.model_copy(update={"practice": chosen.id})
-        workshop().save(build_id, base, changed, current_who(), f"Practice: {chosen.name}")
+        workshop().save(build_id, base, changed, current_who(), Reason(Kind.PRACTICE, after=chosen.id))
     except PracticeError as error:
         return _page(build_id, side, str(error)), 422
     except StaleRevision:
@@ -118,16 +119,16 @@ def limit(build_id: int, side: str) -> Response | tuple[str, int]:
     overrides = dict(build.overrides)
     if "reset" in request.form:
         overrides.pop(key, None)
-        reason = f"Limit {key}: back to the practice"
+        why = Reason(Kind.LIMIT_BACK, key)
     else:
         try:
             overrides[key] = _override(build, key)
         except FieldError as error:
             return _page(build_id, side, error.message, key), 422
-        reason = f"Limit {key}: {overrides[key].reason}"
+        why = Reason(Kind.LIMIT, key, after=overrides[key].reason)
     try:
         changed = build.model_copy(update={"overrides": overrides})
-        workshop().save(build_id, base, changed, current_who(), reason)
+        workshop().save(build_id, base, changed, current_who(), why)
     except StaleRevision:
         return _stale(build_id, side)
     return redirect(links.practice(build_id, side) + f"#limit-{key}")
@@ -152,7 +153,7 @@ def _override(build: Build, key: str) -> Override:
         }
     except QuantityError as error:
         raise FieldError(key, str(error)) from error
-    low, high = ends.get("low"), ends.get("high")
+    low, high = (e if isinstance(e := ends.get(end), Entry) else None for end in ("low", "high"))
     if low and high and low.value >= high.value:
         raise FieldError(key, "The low end must be below the high end.")
     return Override(low=low, high=high, reason=reason, by=current_hand())

@@ -2,8 +2,8 @@ from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.assess import Assessment
-from arcstack.build import SIDES
 from arcstack.checks import Verdict
+from arcstack.document import SIDES
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.web import asked, links
 from arcstack.web.pages.bench import around
@@ -33,7 +33,7 @@ def _page(build_id: int, side: str, told: str = "") -> str:
     return render_template(
         "revisions/index.html",
         **around(current, side, assessed(current.build), current_system()),
-        rows=workshop().revisions(build_id),
+        rows=workshop().revisions(build_id, asked.whole(request.args, "page") or 1),
         first=first,
         second=second,
         changes=workshop().compare(build_id, first, second),

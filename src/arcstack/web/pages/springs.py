@@ -5,11 +5,12 @@ from dataclasses import replace
 from flask import Blueprint, abort, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess.candidates import as_candidate, exchanged, filled, with_candidate
-from arcstack.build import SIDES, SLOTS, Build
-from arcstack.build.parts import Candidate
+from arcstack.document import SIDES, SLOTS, Build
+from arcstack.document.parts import Candidate
 from arcstack.errors import StaleRevision
 from arcstack.services import State
+from arcstack.store import Kind, Reason
+from arcstack.trials.packs import as_candidate, exchanged, filled, with_candidate
 from arcstack.web import asked, links
 from arcstack.web.session import assessed, current_system, current_who, sweeps, workshop
 from arcstack.web.view.pack_fields import pack_groups
@@ -58,7 +59,13 @@ def take(build_id: int, side: str) -> Response:
         return _told("Every slot is taken", "Six packs can stand side by side; clear one first.")
     copied = as_candidate(build, side)
     copied = copied.model_copy(update={"name": f"{copied.name or 'fitted'}, copy"[:80]})
-    return _save(build_id, side, with_candidate(build, side, free, copied), f"Pack copied to slot {free}, {side}", free)
+    return _save(
+        build_id,
+        side,
+        with_candidate(build, side, free, copied),
+        Reason(Kind.PACK_COPIED, f"{side}.candidates.{free}"),
+        free,
+    )
 
 
 @blueprint.post("/fit")
@@ -66,7 +73,7 @@ def fit(build_id: int, side: str) -> Response:
     """Fit a slot's pack; the one that was fitted takes its slot."""
     slot = _slot(build_id, side)
     build = exchanged(workshop().open(build_id).build, side, slot)
-    return _save(build_id, side, build, f"Pack of slot {slot} fitted, {side}", 0)
+    return _save(build_id, side, build, Reason(Kind.PACK_FITTED, f"{side}.candidates.{slot}"), 0)
 
 
 @blueprint.post("/clear")
@@ -74,7 +81,7 @@ def clear(build_id: int, side: str) -> Response:
     """Empty a slot."""
     slot = _slot(build_id, side)
     build = with_candidate(workshop().open(build_id).build, side, slot, Candidate())
-    return _save(build_id, side, build, f"Pack of slot {slot} cleared, {side}", 0)
+    return _save(build_id, side, build, Reason(Kind.PACK_CLEARED, f"{side}.candidates.{slot}"), 0)
 
 
 def _side(side: str) -> None:
@@ -90,10 +97,10 @@ def _slot(build_id: int, side: str) -> int:
     return slot
 
 
-def _save(build_id: int, side: str, build: Build, reason: str, slot: int) -> Response:
+def _save(build_id: int, side: str, build: Build, why: Reason, slot: int) -> Response:
     base = asked.base(request.form)
     try:
-        workshop().save(build_id, base, build, current_who(), reason)
+        workshop().save(build_id, base, build, current_who(), why)
     except StaleRevision:
         return _told("Another window was faster", "The build was changed in another window. Reload to see it.")
     return redirect(links.stage(build_id, "springs", side) + (f"?pack={slot}" if slot else ""))

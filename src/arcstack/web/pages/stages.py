@@ -1,11 +1,11 @@
 from flask import Blueprint, abort, redirect, render_template
 from werkzeug.wrappers import Response
 
-from arcstack.assess import CHECKS
-from arcstack.assess.context import MissingInput
-from arcstack.assess.figures import FIGURES, find
-from arcstack.build import SIDES
+from arcstack.assess import checks, figures
+from arcstack.assess.catalogue import find
 from arcstack.checks import Figure, Limit, Verdict
+from arcstack.document import SIDES
+from arcstack.errors import CurveConflict, NotKnown
 from arcstack.units import show
 from arcstack.web import links
 from arcstack.web.pages.bench import open_bench, stage_page
@@ -29,28 +29,28 @@ def stage(build_id: int, side: str, stage: str) -> str:
 @blueprint.get("/<side>/working/<name>")
 def working(build_id: int, side: str, name: str) -> str:
     """The working of a figure that a page shows."""
-    if side not in SIDES or name not in FIGURES:
+    if side not in SIDES or name not in figures():
         abort(404)
     found = find(assessed(workshop().open(build_id).build).sides[side], name)
-    if isinstance(found, MissingInput):
+    if isinstance(found, CurveConflict):
+        return render_template("parts/notice.html", title="No figure", message=found.why)
+    if isinstance(found, NotKnown):
         needs = ", ".join(m.label for m in found.missing)
         return render_template("parts/notice.html", title="Nothing to work yet", message=f"Needs {needs}.")
-    if isinstance(found, str):
-        return render_template("parts/notice.html", title="No figure", message=found)
     return _working(build_id, side, found, None, found.label)
 
 
 @blueprint.get("/<side>/verdict/<check>")
 def verdict(build_id: int, side: str, check: str) -> str:
     """The working of a verdict, with its limit and reason."""
-    if side not in SIDES or check not in CHECKS:
+    if side not in SIDES or check not in checks():
         abort(404)
     assessment = assessed(workshop().open(build_id).build)
     found = next((v for v in assessment.of_side(side) if v.id == check), None)
     if found is None:
         abort(404)
     if found.figure is None:
-        return render_template("parts/missing.html", verdict=found, build_id=build_id, side=side, check=CHECKS[check])
+        return render_template("parts/missing.html", verdict=found, build_id=build_id, side=side, check=checks()[check])
     return _working(build_id, side, found.figure, found.limit, found.title, found)
 
 

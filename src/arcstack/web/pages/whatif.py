@@ -4,11 +4,13 @@ import math
 
 from flask import Blueprint, abort, render_template, request
 
-from arcstack.assess import Assessment, cam, timing
-from arcstack.assess.context import Context, MissingInput
-from arcstack.build import SIDES, Build, change
+from arcstack.assess import Assessment, cam, checks, timing
+from arcstack.assess.check import Mover
+from arcstack.assess.context import Context
 from arcstack.checks import Verdict
-from arcstack.errors import CurveConflict, FieldError
+from arcstack.document import SIDES, Build, amount, change
+from arcstack.document.parts import FollowerKind
+from arcstack.errors import FieldError, NotKnown
 from arcstack.mech import timing as timing_model
 from arcstack.mech.cam.facts import facts
 from arcstack.units import ANGLE, LENGTH, show
@@ -21,8 +23,6 @@ blueprint = Blueprint("whatif", __name__, url_prefix="/builds/<int:build_id>/<si
 
 _TEETH, _CUT_MM, _RATIO = (-5.0, 5.0), (-5.0, 5.0), (0.0, 100.0)
 """What the sliders can ask."""
-
-CHECKS = ("piston.clearance", "piston.clearance_swept", "valve.to_valve", "timing.overlap")
 
 
 @blueprint.get("", endpoint="show")
@@ -54,7 +54,7 @@ def _tried(build: Build) -> tuple[Build, list[str]]:
             told.append(error.message)
     cut = asked.figure(request.args, "cut", 0.0, *_CUT_MM)
     if cut:
-        held_cut = build.engine.milling.value if build.engine.milling else 0.0
+        held_cut = amount(build.engine.milling) or 0.0
         try:
             build = change(build, "engine.milling", f"{held_cut + cut:.3f} mm")
         except FieldError as error:
@@ -82,9 +82,7 @@ def _rows(before: Assessment, after: Assessment, side: str) -> list[tuple[str, s
     old = {g.verdict.id: g for g in margins(before, side, system)}
     new = {g.verdict.id: g for g in margins(after, side, system)}
     rows = []
-    for check in CHECKS:
-        if side == "exhaust" and check in ("valve.to_valve", "timing.overlap"):
-            continue
+    for check in (c.id for c in checks().values() if Mover.TIMING in c.moved_by and not (c.head and side == "exhaust")):
         a, b = old[check], new[check]
         rows.append((b.verdict.title, side, a.verdict, b.verdict, str(a.shown or "–"), str(b.shown or "–")))
     return rows
@@ -94,7 +92,7 @@ def closing(ctx: Context) -> str:
     """Intake closing at 1 mm net lift, in words; empty while there is no curve."""
     try:
         events = timing.events(ctx, 1.0 + cam.lash(ctx).value)
-    except (MissingInput, CurveConflict, ValueError):
+    except (NotKnown, ValueError):
         return ""
     return f"{show(events.closes_rad - math.pi, ANGLE)} after BDC"
 
@@ -106,8 +104,9 @@ def ratio(build_id: int, side: str) -> str:
         abort(404)
     build = workshop().open(build_id).build
     ratio = asked.figure(request.args, "ratio", 1.0, *_RATIO)
+    lever = "rocker" if build.engine.follower is FollowerKind.ROCKER else "finger"
     try:
-        tried = change(build, f"{side}.cam.ratio", f"{ratio:.4f}")
+        tried = change(build, f"{side}.follower.{lever}.ratio", f"{ratio:.4f}")
     except FieldError as error:
         return render_template("stages/_ratio.html", told=error.message, rows=[], shapes=[])
     before, after = assessed(build), assessed(tried)
@@ -136,7 +135,7 @@ def _shapes(before: Assessment, after: Assessment, side: str) -> list[tuple[str,
         for assessment in (before, after):
             try:
                 texts.append(work(assessment.sides[side]))
-            except (MissingInput, CurveConflict, ValueError):
+            except (NotKnown, ValueError):
                 texts.append("–")
         found.append((label, texts[0], texts[1]))
     return found

@@ -1,9 +1,10 @@
 from flask import Blueprint, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.build import Build
+from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
+from arcstack.store import Kind, Reason
 from arcstack.units import System
 from arcstack.web import asked, links
 from arcstack.web.session import current_who, remember, start_sitting, workshop
@@ -17,9 +18,8 @@ def index() -> str:
 
 
 def _page(error: str = "", at: str = "", name: str = "") -> str:
-    return render_template(
-        "workshop/index.html", builds=workshop().builds(), who=current_who().name, error=error, at=at, name=name
-    )
+    builds = workshop().builds(asked.whole(request.args, "page") or 1)
+    return render_template("workshop/index.html", builds=builds, who=current_who().name, error=error, at=at, name=name)
 
 
 @blueprint.post("/builds")
@@ -40,7 +40,7 @@ def import_build() -> Response | tuple[str, int]:
         build = read_build(upload.stream.read())
     except DocumentError as error:
         return _page(f"{upload.filename[:60]}: {error}. Nothing was stored.", "import"), 422
-    build_id = workshop().create(build, current_who(), f"imported from {upload.filename[:60]}")
+    build_id = workshop().create(build, current_who(), Reason(Kind.IMPORTED, after=upload.filename[:60]))
     return redirect(links.stage(build_id, "stack", "intake"))
 
 

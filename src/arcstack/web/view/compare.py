@@ -5,11 +5,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from arcstack.assess import Assessment, assess, cam, timing
-from arcstack.assess.context import Context, MissingInput
-from arcstack.assess.figures import find
-from arcstack.build import Build, set_cam
+from arcstack.assess.catalogue import find
+from arcstack.assess.context import Context
 from arcstack.checks import Figure, Level
-from arcstack.errors import CurveConflict
+from arcstack.document import Build, set_cam
+from arcstack.errors import NotKnown
 from arcstack.mech.cam.facts import lobe_area_mm_rad
 from arcstack.services import Kept
 from arcstack.units import System, show
@@ -37,7 +37,7 @@ class CompareRow:
 
 
 @dataclass(frozen=True)
-class Tried:
+class TriedCam:
     """A cam tried on the head."""
 
     name: str
@@ -49,11 +49,11 @@ class Tried:
         return self.assessment.sides[self.side]
 
 
-def tried(build: Build, side: str, kept: list[Kept]) -> list[Tried]:
+def tried(build: Build, side: str, kept: list[Kept]) -> list[TriedCam]:
     """The present cam and each kept one in its place."""
-    rows = [Tried("now: " + (build.side(side).cam.code or "present cam"), assess(build), side)]
+    rows = [TriedCam("now: " + (build.side(side).cam.code or "present cam"), assess(build), side)]
     for k in kept[: MOST - 1]:
-        rows.append(Tried(k.name, assess(set_cam(build, side, k.cam)), side))
+        rows.append(TriedCam(k.name, assess(set_cam(build, side, k.cam)), side))
     return rows
 
 
@@ -71,7 +71,7 @@ _FIGURES: tuple[tuple[str, str, str, int], ...] = (
 """Label, figure, the check that judges it, and which way is better (0: neither)."""
 
 
-def table(cams: list[Tried], system: System) -> list[CompareRow]:
+def table(cams: list[TriedCam], system: System) -> list[CompareRow]:
     """Events, area, and what each cam asks of the springs and leaves at the piston."""
     rows = [CompareRow(label, [_shape(t, work) for t in cams]) for label, work in _SHAPES]
     for label, figure, check, better in _FIGURES:
@@ -101,25 +101,25 @@ def _degrees(angle: float) -> str:
     return f"{math.degrees(angle):.1f}°"
 
 
-def _duration(t: Tried) -> str:
+def _duration(t: TriedCam) -> str:
     return _degrees(timing.events(t.ctx, 1.0 + cam.lash(t.ctx).value).duration_rad)
 
 
-def _events(t: Tried) -> str:
+def _events(t: TriedCam) -> str:
     e = timing.events(t.ctx, 1.0 + cam.lash(t.ctx).value)
     first, last = (-e.opens_rad, e.closes_rad - math.pi) if t.ctx.intake else (-e.opens_rad - math.pi, e.closes_rad)
     return f"{_degrees(first)} / {_degrees(last)}"
 
 
-def _nose(t: Tried) -> str:
+def _nose(t: TriedCam) -> str:
     return _degrees(abs(cam.nose_crank_rad(t.ctx)))
 
 
-def _area(t: Tried) -> str:
+def _area(t: TriedCam) -> str:
     return f"{math.degrees(lobe_area_mm_rad(cam.curve(t.ctx).valve)):.0f} mm·°"
 
 
-_SHAPES: tuple[tuple[str, Callable[[Tried], str]], ...] = (
+_SHAPES: tuple[tuple[str, Callable[[TriedCam], str]], ...] = (
     ("Duration at 1 mm net", _duration),
     ("Opens / closes at 1 mm net", _events),
     ("Maximum lift from TDC", _nose),
@@ -127,8 +127,8 @@ _SHAPES: tuple[tuple[str, Callable[[Tried], str]], ...] = (
 )
 
 
-def _shape(t: Tried, work: Callable[[Tried], str]) -> Cell:
+def _shape(t: TriedCam, work: Callable[[TriedCam], str]) -> Cell:
     try:
         return Cell(work(t).replace("-", "−"))
-    except (MissingInput, CurveConflict, ValueError):
+    except (NotKnown, ValueError):
         return Cell("–")

@@ -7,12 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.assess import cam
-from arcstack.assess.context import Context, MissingInput
-from arcstack.build import Build
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.document import Build
+from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech import timing
 from arcstack.mech.ratio import Motion
-from arcstack.practice import practice
 from arcstack.units import ANGLE, LENGTH, System, show
 
 CHECK_LIFTS = (0.1, 0.1524, 0.5, 1.0, 1.27, 2.0)
@@ -45,7 +44,7 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
     try:
         curve, nose = cam.curve(ctx), cam.nose_crank_rad(ctx)
         moves, cold = cam.motion(ctx), cam.lash(ctx).value
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return []
     bases = [(AT_LOBE, 0.0), (f"at the valve, lash {show(cold, LENGTH, system)}", cold)]
     hot = ctx.side.cam.lash_hot
@@ -75,7 +74,7 @@ def _across(ctx: Context) -> Callable[[float, str], timing.Events | None] | None
     try:
         curve, nose = cam.curve(other), cam.nose_crank_rad(other)
         moves, cold = cam.motion(other), cam.lash(other).value
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     hot = other.side.cam.lash_hot
 
@@ -109,6 +108,6 @@ def _said(angle: float, centre: str) -> str:
 def centreline_deg(build: Build, side: str) -> float | None:
     """The side's centreline in crank degrees, stated or worked."""
     try:
-        return math.degrees(cam.centreline(Context(build, side, practice(build.practice))).value)
+        return math.degrees(cam.centreline(Context(build, side)).value)
     except MissingInput:
         return None

@@ -69,6 +69,7 @@ STAGES: tuple[Stage, ...] = (
                     "engine",
                     "code",
                     "cylinders",
+                    "banks",
                     "valves_per_cylinder",
                     "follower",
                     "stroke",
@@ -78,6 +79,7 @@ STAGES: tuple[Stage, ...] = (
                 ),
             ),
             Group("Block and head", _under("engine", "deck", "gasket", "milling")),
+            Group("Head and job", ("head.marks", "head.casting", "head.bank", "job.customer", "job.number")),
         ),
     ),
     Stage(
@@ -86,13 +88,11 @@ STAGES: tuple[Stage, ...] = (
         (
             Group(
                 "Lift",
-                _under(
-                    "cam", "code", "lobe_lift", "valve_lift", "ratio", "lash", "lash_hot", "base_circle", "lobe_width"
-                ),
+                _under("cam", "code", "lobe_lift", "valve_lift", "lash", "lash_hot", "base_circle", "lobe_width"),
             ),
             Group(
                 "Durations",
-                tuple(f"cam.duration_{i}.{n}" for i in (1, 2, 3) for n in ("check_lift", "duration", "place")),
+                tuple(f"cam.durations.{i}.{n}" for i in (1, 2, 3) for n in ("check_lift", "duration", "place")),
                 help="One is enough; each more is met too. Say where it was taken.",
             ),
             Group(
@@ -113,10 +113,11 @@ STAGES: tuple[Stage, ...] = (
             Group(
                 "Follower on the lobe",
                 _under(
-                    "stack.bucket",
+                    "follower",
                     "shimming",
                     "materials",
                     "offset",
+                    "ratio",
                     "ratio_from",
                     "ratio_table",
                     "ratio_table_from",
@@ -127,7 +128,6 @@ STAGES: tuple[Stage, ...] = (
                     "pad_arm",
                     "pad_height",
                 ),
-                help="Offset is a bucket’s; ratio, radius and arms are a finger’s or rocker’s.",
             ),
             Group("Drive", _under("engine", "sprocket_teeth", "drive_pitch")),
             Group("Measured curve", _under("cam", "curve_lash", "hand")),
@@ -147,7 +147,7 @@ STAGES: tuple[Stage, ...] = (
         (
             Group(
                 "Height and shims",
-                _under("stack", "open_height", "height_basis", "shim_1", "shim_2", "shim_3", "target_height"),
+                _under("stack", "open_height", "height_basis", "shims.1", "shims.2", "shims.3", "target_height"),
                 "shims",
             ),
             Group("Valve", _under("stack.valve", "code", "head", "stem", "mass", "groove_offset"), "valve"),
@@ -157,7 +157,7 @@ STAGES: tuple[Stage, ...] = (
             Group("Locks", _under("stack.locks", "code", "offset", "mass"), "locks"),
             Group("Seat or locator", _under("stack.locator", "code", "thickness", "step"), "locator"),
             Group("Seal", _under("stack", "seal_height"), "seal"),
-            Group("Follower", _under("stack.bucket", "code", "diameter", "mass", "shim_mass"), "bucket"),
+            Group("Follower", _under("follower", "code", "diameter", "mass", "shim_mass"), "bucket"),
         ),
         (
             ("stack.installed_height", ""),
@@ -206,7 +206,10 @@ STAGES: tuple[Stage, ...] = (
             Group("Speeds", _under("brief", "usual_speed", "peak_speed", "limiter", "overspeed")),
             Group(
                 "Train",
-                _under("stack.bucket", "stiffness", "damping", "seat_stiffness", "seat_damping", "coil_damping"),
+                (
+                    *_under("follower", "stiffness", "damping"),
+                    *_under("stack", "seat_stiffness", "seat_damping", "coil_damping"),
+                ),
                 help="Left empty they are assumed, and what that leaves open is worked as a band.",
             ),
         ),
@@ -223,10 +226,10 @@ STAGES: tuple[Stage, ...] = (
             ("elastic.seating", "Elastic train"),
             ("elastic.bounce", "Elastic train"),
             ("elastic.load_lost", "Elastic train"),
-            ("price.nose_pressure", "What it costs"),
-            ("price.torque", "What it costs"),
-            ("price.friction", "What it costs"),
-            ("price.friction_head", "What it costs"),
+            ("cost.nose_pressure", "What it costs"),
+            ("cost.torque", "What it costs"),
+            ("cost.friction", "What it costs"),
+            ("cost.friction_head", "What it costs"),
         ),
     ),
     Stage(
@@ -272,9 +275,14 @@ BY_NAME = {s.name: s for s in STAGES}
 def stage_of(path: str) -> str:
     """The stage on which a field (full path) is entered; brief where it is entered nowhere else."""
     tail = path.split(".", 1)[1] if path.startswith(("intake.", "exhaust.")) else path
+    names = tail.split(".")
+    if names[0] == "follower" and len(names) == 3:
+        tail = f"follower.{names[2]}"
+    if names[:2] == ["stack", "shims"]:
+        tail = "stack.shims.1"
     for stage in STAGES:
         if any(tail in group.paths for group in stage.groups):
             return stage.name
-    if tail.startswith("candidate_"):
+    if tail.startswith("candidates."):
         return "springs"
     return "brief"

@@ -2,18 +2,13 @@
 
 from dataclasses import dataclass
 
-from arcstack.assess import Assessment
+from arcstack.assess import Assessment, checks
+from arcstack.assess.check import Says
 from arcstack.checks import Level, Limit, Sense, Verdict, Waiver
 from arcstack.units import Shown, System, show
 from arcstack.web.view.rows import shown
 
 WIDTH = 300
-
-_SAID = ("cam.card", "control.overspeed", "control.seating_velocity", "spring.fatigue", "spring.surge_order")
-"""Checks whose gauge says in words where or which."""
-
-_GOES_SOLID = ("spring.reserve.outer", "spring.reserve.inner")
-"""Checks whose gauge says where only when there is nothing left."""
 
 
 @dataclass(frozen=True)
@@ -90,8 +85,9 @@ def _told(v: Verdict, limit: Limit, system: System) -> str:
     first = v.note.split(". ")[0].rstrip(".")
     if not v.judges:
         return f"{words} · shown, not judged by this practice"
-    early = v.id in _GOES_SOLID and v.figure is not None and v.figure.value < 0
-    short = first if early or v.id in _SAID or v.stage == "clearance" else ""
+    says = checks()[v.id].says
+    early = says is Says.BELOW_NOUGHT and v.figure is not None and v.figure.value < 0
+    short = first if early or says is Says.ALWAYS else ""
     return f"{words} · {short[0].lower() + short[1:]}" if short else words
 
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.assess import cam, contact, control
-from arcstack.assess.context import Context, MissingInput
-from arcstack.errors import CurveConflict
+from arcstack.assess.context import Context
+from arcstack.errors import NotKnown
 from arcstack.mech.cam.facts import grid
 from arcstack.mech.cam.law import LiftLaw
 from arcstack.mech.control import cam_rad_per_s
@@ -69,7 +69,7 @@ def motion_rows(ctx: Context, rpm: float) -> list[MotionRow]:
     """The rows of a side's curve; empty while it has none."""
     try:
         rows = motion(cam.curve(ctx).valve, rpm)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return []
     return rows + _contact(ctx, rpm)
 
@@ -80,7 +80,7 @@ def _contact(ctx: Context, rpm: float) -> list[MotionRow]:
         angles, radius = contact.curvature(ctx)
         force = control.train(ctx).sampled_force_N(rpm)
         pressure, where, there = contact.pressure_at(ctx, rpm, near_nose=False)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return []
     low = int(np.argmin(radius))
     least = int(np.nanargmin(force))

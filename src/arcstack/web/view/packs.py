@@ -3,16 +3,15 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from arcstack.assess import elastic, price, spring, surge
-from arcstack.assess.assessment import applies, level, work
-from arcstack.assess.candidates import Tried
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess import checks, cost, elastic, spring, surge
+from arcstack.assess.assessment import level, work
+from arcstack.assess.context import Context
 from arcstack.assess.control import separation, separation_settled
-from arcstack.assess.figures import FIGURES
 from arcstack.assess.stack import installed_height
 from arcstack.checks import Figure, Level, Limit
 from arcstack.dynamics.question import Question
-from arcstack.errors import CurveConflict
+from arcstack.errors import NotKnown
+from arcstack.trials.packs import TriedPack
 from arcstack.units import MASS, System, show
 from arcstack.web.view.compare import Cell, rank
 
@@ -60,9 +59,9 @@ _ASKED = (
     _Asked("separation", "Separation", lambda ctx: separation(ctx).speed, 1, "control.separation"),
     _Asked("parts", "Elastic separation", elastic.parting, 1, limit=elastic.separation_limit),
     _Asked("settled", "Separation, settled", separation_settled, 1),
-    _Asked("nose", "Nose pressure", FIGURES["price.nose_pressure"], -1, "control.nose_pressure"),
-    _Asked("torque", "Cam torque, one lobe", price.peak_torque, -1),
-    _Asked("friction", "Friction, one valve", price.friction, -1, "control.friction"),
+    _Asked("nose", "Nose pressure", cost.nose_pressure, -1, "control.nose_pressure"),
+    _Asked("torque", "Cam torque, one lobe", cost.peak_torque, -1),
+    _Asked("friction", "Friction, one valve", cost.friction, -1, "control.friction"),
     _Asked("price", "Price, the set", _price, -1),
 )
 
@@ -75,31 +74,31 @@ def _found(ctx: Context, asked: _Asked) -> Figure | None:
         return None
     try:
         return asked.take(ctx)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
 
 
 def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
     if asked.limit is not None:
         return level(figure, asked.limit(ctx))
-    if not asked.check or not applies(ctx, asked.check):
+    if not asked.check or not checks()[asked.check].applies(ctx):
         return None
     try:
         found, limit = work(ctx, asked.check)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None
     return level(found, limit)
 
 
-def unknown(packs: list[Tried]) -> list[Question]:
+def unknown(packs: list[TriedPack]) -> list[Question]:
     """Sweeps that the packs' rows still wait for."""
     asked = []
     for pack in packs:
         try:
             question = elastic.parting_question(pack.ctx)
-        except (MissingInput, CurveConflict):
+        except NotKnown:
             continue
-        if pack.ctx.sweeps(question) is None:
+        if pack.ctx.sweep(question) is None:
             asked.append(question)
     return asked
 
@@ -112,7 +111,7 @@ def _against(figure: Figure, own: Figure, system: System, digits: int) -> str:
     return off if off.startswith("−") else f"+{off}"
 
 
-def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
+def pack_rows(packs: list[TriedPack], system: System) -> list[PackRow]:
     """Every figure asked for, a row each; cells in the packs' order, the first pack being the fitted one."""
     rows = []
     fitted = next(i for i, p in enumerate(packs) if p.slot == 0)
@@ -136,13 +135,13 @@ def pack_rows(packs: list[Tried], system: System) -> list[PackRow]:
     return rows
 
 
-def ordered(packs: list[Tried], key: str) -> list[Tried]:
+def ordered(packs: list[TriedPack], key: str) -> list[TriedPack]:
     """Packs by one row: the best first where the row has a better way, else the greatest; unknown last."""
     asked = next((a for a in _ASKED if a.key == key), None)
     if asked is None:
         return packs
 
-    def place(pack: Tried) -> tuple[bool, float]:
+    def place(pack: TriedPack) -> tuple[bool, float]:
         figure = _found(pack.ctx, asked)
         return figure is None, 0.0 if figure is None else figure.value * (-1 if asked.better >= 0 else 1)
 

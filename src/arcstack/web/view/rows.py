@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass, field
 
-from arcstack.assess.context import Context, MissingInput, NotFitted, places
-from arcstack.assess.figures import find
-from arcstack.build import FIELDS, Build, Entry, Kind, Sitting, get
+from arcstack.assess.catalogue import figures, find
+from arcstack.assess.context import Context, places
 from arcstack.checks import Evidence, Figure
+from arcstack.document import FIELDS, NONE, Absent, Build, Entry, Kind, Sitting, Stated, get
+from arcstack.errors import NotFitted, NotKnown
 from arcstack.units import Dimension, Shown, System, digits_in, show
 
 
@@ -49,10 +50,10 @@ SAID = "said"
 EVIDENCE = (*(e.value for e in Evidence), SAID)
 
 
-def number_text(entry: Entry, dimension: Dimension, system: System) -> str:
+def number_text(entry: Stated, dimension: Dimension, system: System) -> str:
     """The number to stand in the field: as typed where it was typed in the unit shown, else converted; or *none*."""
-    if entry.none:
-        return entry.typed
+    if isinstance(entry, Absent):
+        return NONE
     typed = digits_in(entry.typed, dimension, dimension.unit(system))
     if typed is not None:
         return typed
@@ -60,9 +61,9 @@ def number_text(entry: Entry, dimension: Dimension, system: System) -> str:
     return show(entry.value, dimension, system, extra).number.replace("−", "-").replace(",", "")
 
 
-def beneath(entry: Entry, dimension: Dimension, system: System) -> str:
+def beneath(entry: Stated, dimension: Dimension, system: System) -> str:
     """The text as typed where it was typed in another unit than shown, else the figure in the other system."""
-    if entry.none:
+    if isinstance(entry, Absent):
         return ""
     if digits_in(entry.typed, dimension, dimension.unit(system)) is None:
         return entry.typed
@@ -80,7 +81,7 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
     assert spec.quantity is not None
     dimension = spec.quantity.dimension
     unit = dimension.unit(system)
-    if not isinstance(value, Entry):
+    if not isinstance(value, Entry | Absent):
         return FieldRow(
             path, spec.label, spec.help, "quantity", unit=unit, evidence=spec.quantity.evidence.value, options=EVIDENCE,
             none=spec.quantity.none,
@@ -93,11 +94,11 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
         number_text(value, dimension, system),
         unit,
         beneath(value, dimension, system),
-        SAID if value.none else value.stands.value,
+        SAID if isinstance(value, Absent) else value.stands.value,
         EVIDENCE,
         none=spec.quantity.none,
-        doubt=value.doubt,
-        said=said_by(value.by, value.none),
+        doubt=value.doubt if isinstance(value, Entry) else "",
+        said=said_by(value.by, isinstance(value, Absent)),
         sample=_sample(build, path, value),
     )
 
@@ -111,9 +112,9 @@ def said_by(by: Sitting | None, none: bool = False) -> str:
     return ", ".join(w for w in (*words, when) if w)
 
 
-def _sample(build: Build, path: str, entry: Entry) -> str:
+def _sample(build: Build, path: str, entry: Stated) -> str:
     """*1 of 8* beside a measured figure of something that stands at every valve."""
-    if not FIELDS[path].each or entry.none or entry.stands is not Evidence.MEASURED:
+    if not FIELDS[path].each or isinstance(entry, Absent) or entry.stands is not Evidence.MEASURED:
         return ""
     return sample_words((1, places(build, path.split(".")[0])))
 
@@ -157,15 +158,13 @@ def other_unit(figure: Figure, system: System) -> str:
     return str(show(figure.value, dimension, system.other))
 
 
-def figure_row(ctx: Context, name: str, label: str, system: System) -> FigureRow | None:
+def figure_row(ctx: Context, name: str, system: System) -> FigureRow | None:
     """None for a figure of a part that is not fitted."""
-    found = find(ctx, name)
+    found, label = find(ctx, name), figures()[name].label
     if isinstance(found, NotFitted):
         return None
-    if isinstance(found, MissingInput):
+    if isinstance(found, NotKnown):
         return FigureRow(name, label, None, needs=tuple((m.path, m.label) for m in found.missing), note=found.why)
-    if isinstance(found, str):
-        return FigureRow(name, label, None, note=found)
     return FigureRow(
         name,
         found.label,
@@ -183,60 +182,3 @@ def paper_words(figure: Figure) -> str:
     if figure.weakest is Evidence.MEASURED and figure.covered is not None:
         return sample_words(figure.covered)
     return figure.weakest.value
-
-
-FIGURE_LABELS = {
-    "lift.gross": "Lift before lash",
-    "lift.net": "Net lift",
-    "cam.centreline": "Centreline",
-    "cam.curve": "Lift curve",
-    "follower.ratio": "Follower ratio",
-    "follower.eccentricity": "Contact off centre, most",
-    "timing.overlap": "Overlap at 1 mm net, phased",
-    "stack.installed_height": "Installed height",
-    "stack.inner_height": "Installed height, inner",
-    "spring.seat_load": "Seat load",
-    "spring.open_load": "Open load",
-    "spring.rate": "Rate of the pack",
-    "spring.moving_mass": "Moving mass",
-    "spring.reserve.outer": "Reserve, outer",
-    "spring.reserve.inner": "Reserve, inner",
-    "stack.retainer_seal": "Retainer to seal",
-    "gas.back_pressure": "Back pressure, mean gauge",
-    "gas.pulse_peak": "Exhaust pulse peak, gauge",
-    "gas.usual_load": "Usual seat load, no boost",
-    "gas.boost_rule_force": "Boost rule force",
-    "gas.difference_force": "Difference rule force",
-    "control.separation_alone": "Separation, spring alone",
-    "control.separation_gas": "Separation, gas taken off",
-    "control.reserve_limiter": "Force reserve at limiter",
-    "control.reserve_overspeed": "Force reserve at overspeed",
-    "spring.seat_settled": "Seat load, settled",
-    "spring.open_settled": "Open load, settled",
-    "spring.stress.seat_outer": "Shear at the seat, outer",
-    "spring.stress.outer": "Shear at full lift, outer",
-    "spring.stress.seat_inner": "Shear at the seat, inner",
-    "spring.stress.inner": "Shear at full lift, inner",
-    "spring.fatigue.outer": "Fatigue factor, outer",
-    "spring.fatigue.inner": "Fatigue factor, inner",
-    "spring.surge.outer": "Surge frequency, outer",
-    "spring.surge.inner": "Surge frequency, inner",
-    "spring.surge_order": "Surge order at the limiter",
-    "spring.nest_gap": "Gap between the springs",
-    "spring.friction": "Friction in the pack",
-    "gas.opening_load": "Gas against opening",
-    "control.separation_settled": "Separation, springs settled",
-    "control.least_overspeed": "Least contact force, overspeed",
-    "elastic.separation": "Parts at",
-    "elastic.peak_contact": "Peak contact force, limiter",
-    "elastic.seating": "Seating velocity, rated speed",
-    "elastic.bounce": "Bounce at the limiter",
-    "elastic.load_lost": "Load lost to surge, limiter",
-    "price.nose_pressure": "Nose pressure, usual speed",
-    "price.torque": "Cam torque, one lobe",
-    "price.friction": "Friction power, one valve",
-    "price.friction_head": "Friction power, this side",
-    "piston.drop": "Drop at TDC",
-    "piston.parked": "Least gap, parked",
-    "piston.swept": "Least gap, phaser swept",
-}

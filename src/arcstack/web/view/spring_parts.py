@@ -4,13 +4,13 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from arcstack.assess import coil, forms, spring, surge
-from arcstack.assess.candidates import Tried, tried
-from arcstack.assess.context import Context, MissingInput
-from arcstack.assess.height_sweep import REACH_MM, HeightSweep, height_sweep
-from arcstack.build import SLOTS
+from arcstack.assess import coil, spring, spring_lines, surge
+from arcstack.assess.context import Context
+from arcstack.document import SLOTS
 from arcstack.dynamics.question import Question
-from arcstack.errors import CurveConflict, QuantityError
+from arcstack.errors import MissingInput, NotKnown, QuantityError
+from arcstack.trials.heights import REACH_MM, HeightSweep, height_sweep
+from arcstack.trials.packs import TriedPack, tried
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, SPEED, System, parse, show
 from arcstack.web.view.packs import SORTS, PackRow, ordered, pack_rows, unknown
 
@@ -19,7 +19,7 @@ from arcstack.web.view.packs import SORTS, PackRow, ordered, pack_rows, unknown
 class Compared:
     """The comparison: packs in their order, rows, and what was asked."""
 
-    packs: list[Tried]
+    packs: list[TriedPack]
     rows: list[PackRow]
     basis: str
     height: str
@@ -64,7 +64,7 @@ def speeds_to_avoid(ctx: Context, system: System) -> list[Avoid]:
     """The speeds that matter: those to avoid, and what else takes over a fiftieth of the open load."""
     try:
         rows, most = surge.ringing(ctx), spring.open_load(ctx).value
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return []
     return [
         Avoid(
@@ -84,7 +84,7 @@ def remarks(ctx: Context) -> list[str]:
     """Where the springs' figures part, and what else is to be said of them."""
     said = [coil.same_hand(ctx)]
     for name in spring.springs(ctx):
-        said += forms.remarks(ctx, name)
+        said += spring_lines.remarks(ctx, name)
     try:
         limit = ctx.limit("spring.rate_consistency").high or 0.0
         said += [f"{d.words}." for d in spring.disagreements(ctx) if d.share > limit]
@@ -120,5 +120,5 @@ def height_words(swept: HeightSweep, system: System) -> str:
 def heights(ctx: Context) -> HeightSweep | None:
     try:
         return height_sweep(ctx)
-    except (MissingInput, CurveConflict):
+    except NotKnown:
         return None

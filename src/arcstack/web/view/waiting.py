@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from arcstack.assess import elastic
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.context import Context
 from arcstack.dynamics.question import Question
-from arcstack.errors import CurveConflict
+from arcstack.errors import NotKnown
 
 
 @dataclass(frozen=True)
@@ -22,6 +22,6 @@ def questions(ctx: Context) -> list[Ask]:
     for each in (ctx, ctx.other):
         try:
             found.append(Ask(each, elastic.question(each)))
-        except (MissingInput, CurveConflict):
+        except NotKnown:
             continue
     return found

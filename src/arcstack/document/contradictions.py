@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from arcstack.build.entry import Entry
-from arcstack.build.model import SIDES, SLOTS, Build
-from arcstack.build.parts import Brief, Bucket, Engine, Spring, SpringPack
+from arcstack.document.entry import Entry, amount
+from arcstack.document.model import SIDES, Build
+from arcstack.document.parts import Brief, Engine, Lever, Spring, SpringPack
 from arcstack.units import GAUGE_PRESSURE, LENGTH, SPEED, show
 
 
@@ -18,7 +18,7 @@ def problems(build: Build) -> Iterator[tuple[str, str]]:
 
 def _engine_problems(engine: Engine) -> Iterator[tuple[str, str]]:
     if engine.stroke and engine.rod:
-        offset = abs(engine.pin_offset.value) if engine.pin_offset else 0.0
+        offset = abs(amount(engine.pin_offset) or 0.0)
         if engine.rod.value <= engine.stroke.value / 2 + offset:
             yield (
                 "engine.rod",
@@ -64,7 +64,7 @@ def _side_problems(build: Build, side: str) -> Iterator[tuple[str, str]]:
             f"The {side} retainer's lower face, {show(retainer.depth.value, LENGTH)} below its outer step, is above "
             f"its own step to the inner spring of {show(retainer.step.value, LENGTH)}.",
         )
-    shims = sum(s.value for s in (here.stack.shim_1, here.stack.shim_2, here.stack.shim_3) if s)
+    shims = sum(amount(s) or 0.0 for s in here.stack.shims)
     if here.stack.open_height and shims >= here.stack.open_height.value / 2:
         yield (
             f"{side}.stack.open_height",
@@ -73,19 +73,20 @@ def _side_problems(build: Build, side: str) -> Iterator[tuple[str, str]]:
         )
     if here.cam.lash and here.cam.lobe_lift and here.cam.lash.value >= here.cam.lobe_lift.value:
         yield f"{side}.cam.lash", f"The {side} lash is not below its lobe's lift: the valve would never open."
-    yield from _arm_problems(f"{side}.stack.bucket", side, here.stack.bucket)
+    for kind, lever in (("finger", here.follower.finger), ("rocker", here.follower.rocker)):
+        yield from _arm_problems(f"{side}.follower.{kind}", f"{side} {kind}'s", lever)
     yield from _pack_problems(f"{side}.stack", side, here.stack)
-    for slot in SLOTS:
-        yield from _pack_problems(f"{side}.candidate_{slot}", f"{side} candidate {slot}’s", here.candidate(slot))
+    for slot, pack in enumerate(here.candidates, 1):
+        yield from _pack_problems(f"{side}.candidates.{slot}", f"{side} candidate {slot}’s", pack)
 
 
-def _arm_problems(base: str, side: str, bucket: Bucket) -> Iterator[tuple[str, str]]:
+def _arm_problems(base: str, whose: str, lever: Lever) -> Iterator[tuple[str, str]]:
     for arm, height, what in (("arm", "arm_height", "tip"), ("pad_arm", "pad_height", "pad")):
-        length, above = getattr(bucket, arm), getattr(bucket, height)
+        length, above = getattr(lever, arm), getattr(lever, height)
         if length and above and abs(above.value) >= length.value:
             yield (
                 f"{base}.{height}",
-                f"The {side} finger's {what} stands {show(abs(above.value), LENGTH)} off its pivot's level, which an "
+                f"The {whose} {what} stands {show(abs(above.value), LENGTH)} off its pivot's level, which an "
                 f"arm of {show(length.value, LENGTH)} cannot reach.",
             )
 

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from arcstack.assess.context import Context
-from arcstack.build import SLOTS, Build, Entry
-from arcstack.build.parts import Candidate, HeightBasis, SpringPack, Stack
 from arcstack.checks import Evidence
+from arcstack.document import SLOTS, Build, Entry, Stated, amount
+from arcstack.document.parts import Candidate, HeightBasis, SpringPack, Stack, trimmed
 
 _PACK = tuple(SpringPack.model_fields)
 
@@ -27,7 +27,11 @@ def with_stack(build: Build, side: str, stack: Stack) -> Build:
 def with_candidate(build: Build, side: str, slot: int, candidate: Candidate) -> Build:
     """The build with a pack in a slot. Raises ``ValueError`` for a slot that is none."""
     build.side(side).candidate(slot)
-    return build.model_copy(update={side: build.side(side).model_copy(update={f"candidate_{slot}": candidate})})
+    held = build.side(side).candidates
+    packs = [*held, *[Candidate()] * (slot - len(held))]
+    packs[slot - 1] = candidate
+    kept = trimmed(tuple(packs), Candidate())
+    return build.model_copy(update={side: build.side(side).model_copy(update={"candidates": kept})})
 
 
 def fitted(build: Build, side: str, slot: int) -> Build:
@@ -48,15 +52,16 @@ _RETAINER = {"step": "retainer_step", "offset": "retainer_offset", "mass": "reta
 """Figures of a retainer, and where a candidate pack carries its own."""
 
 
-def _height_with(stack: Stack, offset: Entry | None, name: str) -> Entry | None:
+def _height_with(stack: Stack, offset: Stated | None, name: str) -> Entry | None:
     """The open height with a retainer of another offset."""
     height, now = stack.open_height, stack.retainer.offset
     if height is None or stack.height_basis is not HeightBasis.AS_FITTED:
         return height
-    if offset is None or now is None:
+    to, at = amount(offset), amount(now)
+    if to is None or at is None:
         told = f"Retainer of {name or 'another pack'} fitted since it was read"
         return height.model_copy(update={"outdated": height.outdated or told})
-    moved = offset.value - now.value
+    moved = to - at
     if moved == 0.0:
         return height
     value = float(f"{height.value + moved:.12g}")
@@ -92,16 +97,14 @@ def at_height(build: Build, side: str, height_mm: float, evidence: Evidence = Ev
         update={
             "open_height": entry,
             "height_basis": HeightBasis.AS_FITTED,
-            "shim_1": None,
-            "shim_2": None,
-            "shim_3": None,
+            "shims": (),
         }
     )
     return with_stack(build, side, stack)
 
 
 @dataclass(frozen=True)
-class Tried:
+class TriedPack:
     """A pack on the head: slot 0 is the fitted one. ``height_mm`` is where its outer spring stands, if moved."""
 
     slot: int
@@ -110,7 +113,7 @@ class Tried:
     height_mm: float | None = None
 
 
-def tried(ctx: Context, height_mm: float | None = None, own_height: bool = False) -> list[Tried]:
+def tried(ctx: Context, height_mm: float | None = None, own_height: bool = False) -> list[TriedPack]:
     """The fitted pack, then each filled slot, at one height (``None``: as the head stands) or each at its own."""
     build, side = ctx.build, ctx.side_name
     found = []
@@ -125,5 +128,5 @@ def tried(ctx: Context, height_mm: float | None = None, own_height: bool = False
             at = advised.value if advised is not None else None
         if at is not None:
             here = at_height(here, side, at)
-        found.append(Tried(slot, label, ctx.with_stack_of(here), at))
+        found.append(TriedPack(slot, label, ctx.of(here), at))
     return found

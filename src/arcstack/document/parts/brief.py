@@ -3,10 +3,10 @@
 from enum import StrEnum
 from typing import Annotated
 
-from arcstack.build.entry import Entry, Quantity
-from arcstack.build.parts.base import Part
-from arcstack.build.words import Choice, Words
 from arcstack.checks import Evidence
+from arcstack.document.entry import Entry, Quantity, Stated
+from arcstack.document.parts.base import Part
+from arcstack.document.words import Choice, Words
 from arcstack.units import COUNT, GAUGE_PRESSURE, LENGTH, RATIO, SPEED
 
 ASSUMED = Evidence.ASSUMED
@@ -71,13 +71,14 @@ class Engine(Part):
     stroke: Annotated[Entry | None, Quantity("Stroke", LENGTH, 20, 200)] = None
     rod: Annotated[Entry | None, Quantity("Rod, centre to centre", LENGTH, 40, 350)] = None
     pin_offset: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity(
             "Pin offset", LENGTH, -5, 5, "+ toward the side the crank turns to after TDC.", none="pin in the middle"
         ),
     ] = None
     rod_material: Annotated[RodMaterial, Choice("Rods")] = RodMaterial.STEEL
     cylinders: Annotated[Entry | None, Quantity("Cylinders", COUNT, 1, 16)] = None
+    banks: Annotated[Entry | None, Quantity("Banks", COUNT, 1, 4, "Heads on the engine. Empty is one.")] = None
     valves_per_cylinder: Annotated[Entry | None, Quantity("Valves per cylinder", COUNT, 2, 6)] = None
     follower: Annotated[FollowerKind, Choice("Follower")] = FollowerKind.BUCKET
     deck: Annotated[
@@ -102,7 +103,7 @@ class Engine(Part):
         Entry | None, Quantity("Cranking speed", SPEED, 50, 600, "Left empty, 250 rpm.", ASSUMED)
     ] = None
     milling: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity(
             "Cut since those were taken",
             LENGTH,

@@ -6,26 +6,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.assess import spring, stack
-from arcstack.assess.assessment import applies, judges, work
-from arcstack.assess.candidates import at_height
-from arcstack.assess.catalogue import CHECKS
-from arcstack.assess.context import Context, MissingInput
+from arcstack.assess.assessment import work
+from arcstack.assess.catalogue import checks
+from arcstack.assess.check import Mover
+from arcstack.assess.context import Context, known
 from arcstack.checks import Figure, Limit
-from arcstack.errors import CurveConflict
+from arcstack.trials.packs import at_height
 
 REACH_MM = 3.0
 """How far to either side of the present height is looked."""
 
 POINTS = 7
 """A millimetre apart: loads and reserves are straight between them, a separation speed within three rpm of it."""
-
-MOVED = (
-    "spring.seat_load", "spring.open_load", "spring.reserve.outer", "spring.reserve.inner", "spring.stress.outer",
-    "spring.stress.inner", "spring.fatigue", "control.separation", "control.force_reserve", "control.overspeed",
-    "follower.contact_pressure.nose", "control.nose_pressure", "control.friction", "gas.boost_rule",
-    "gas.difference_rule",
-)  # fmt: skip
-"""Checks that height moves, the elastic train's apart."""
 
 FIGURES: tuple[tuple[str, str, Callable[[Context], Figure]], ...] = (
     ("load", "Seat load", spring.seat_load),
@@ -109,24 +101,22 @@ def height_sweep(ctx: Context) -> HeightSweep:
     tried = [_moved(ctx, h) for h in heights]
     curves = []
     for kind, label, take in FIGURES:
-        try:
-            curves.append((kind, label, [take(c).value for c in tried]))
-        except MissingInput:
-            continue
+        values = known(lambda: [take(c).value for c in tried])  # noqa: B023
+        if values is not None:
+            curves.append((kind, label, values))
     bounds = []
-    for check in MOVED:
-        if not (applies(ctx, check) and judges(ctx, check)):
+    for check in checks().values():
+        if Mover.HEIGHT not in check.moved_by or not (check.applies(ctx) and check.judges(ctx)):
             continue
-        try:
-            found = [work(c, check) for c in tried]
-        except (MissingInput, CurveConflict):
+        found = known(lambda: [work(c, check.id) for c in tried])  # noqa: B023
+        if found is None:
             continue
         # each end on its own: between the two a band may be narrower than the points are apart
         ends = [_window(heights, gaps) for gaps in zip(*(_gaps(f.value, limit) for f, limit in found), strict=True)]
         low, high = max(low for low, _ in ends), min(high for _, high in ends)
-        bounds.append(Bound(check, CHECKS[check].title, low, high))
+        bounds.append(Bound(check.id, check.title, low, high))
     return HeightSweep(heights, now, curves, bounds)
 
 
 def _moved(ctx: Context, height_mm: float) -> Context:
-    return ctx.with_stack_of(at_height(ctx.build, ctx.side_name, height_mm))
+    return ctx.of(at_height(ctx.build, ctx.side_name, height_mm))

@@ -2,8 +2,8 @@
 
 import pytest
 
-from arcstack.build import Build, change
-from arcstack.build.load_table import read_load_table
+from arcstack.document import Build, change
+from arcstack.document.load_table import read_load_table
 from arcstack.errors import FieldError
 
 EMPTY = Build(name="x")
@@ -45,8 +45,8 @@ def test_a_table_that_cannot_be_is_told_at_its_field(text: str, words: str) -> N
 
 
 def test_a_table_is_kept_as_it_was_typed() -> None:
-    built = change(EMPTY, "exhaust.candidate_3.outer.table", "in lbf\n1.42 75\n1.22 110\n1.02 149\n")
-    assert built.exhaust.candidate_3.outer.table == "in lbf; 1.42 75; 1.22 110; 1.02 149"
+    built = change(EMPTY, "exhaust.candidates.3.outer.table", "in lbf\n1.42 75\n1.22 110\n1.02 149\n")
+    assert built.exhaust.candidate(3).outer.table == "in lbf; 1.42 75; 1.22 110; 1.02 149"
     assert built.exhaust.candidate(3).outer.table
     with pytest.raises(ValueError, match="no slot 6"):
         built.exhaust.candidate(6)
@@ -56,8 +56,13 @@ def test_a_table_is_kept_as_it_was_typed() -> None:
     ("base", "rows", "field", "words"),
     [
         ("stack.outer", {"outside": "15", "wire": "7.6"}, "wire", "leaves no room inside its coil"),
-        ("candidate_1.inner", {"outside": "20", "wire": "7.9", "outside_top": "15.5"}, "outside_top", "inside its top"),
-        ("candidate_2.outer", {"outside": "28", "outside_top": "30"}, "outside_top", "wider at the top"),
+        (
+            "candidates.1.inner",
+            {"outside": "20", "wire": "7.9", "outside_top": "15.5"},
+            "outside_top",
+            "inside its top",
+        ),
+        ("candidates.2.outer", {"outside": "28", "outside_top": "30"}, "outside_top", "wider at the top"),
         ("stack.inner", {"coils": "6", "active": "6.5"}, "active", "more coils at work"),
         ("stack.outer", {"free_length": "40", "height_1": "41"}, "height_1", "not above the height of its load 1"),
         ("stack.outer", {"free_length": "22", "solid": "23"}, "solid", "not below its free length"),

@@ -4,10 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from arcstack.assess import coil
-from arcstack.assess.context import Context, MissingInput, length
-from arcstack.build.load_table import read_load_table
-from arcstack.build.parts import Pack, Shape, Spring
+from arcstack.assess.context import Context, length
 from arcstack.checks import Figure, Missing
+from arcstack.document.load_table import read_load_table
+from arcstack.document.parts import Pack, Shape, Spring
+from arcstack.errors import MissingInput
 from arcstack.mech.spring.pack import LoadCurve
 from arcstack.mech.spring.rate import LinearSpring, from_rate_and_load, from_two_loads
 from arcstack.mech.spring.table import TableSpring
@@ -147,19 +148,19 @@ def _wire(g: _Given) -> SpringLine | None:
     return SpringLine("wire and coils", LinearSpring(rate.value, free.value), rate, free)
 
 
-_FORMS: tuple[Callable[[_Given], SpringLine | None], ...] = (
+_LINES: tuple[Callable[[_Given], SpringLine | None], ...] = (
     _table, _two_loads, _rate_and_free, _rate_and_load, _free_and_load, _wire,
 )  # fmt: skip
 
 
-def forms(ctx: Context, name: str) -> list[SpringLine]:
+def spring_lines(ctx: Context, name: str) -> list[SpringLine]:
     """Every form the figures of a spring make, the one that governs first.
 
     A tester's table comes before two loads, those before a rate with a free length or a load, and the wire last.
     Raises ``MissingInput`` while there is none.
     """
     given = _Given(ctx, name)
-    found = [line for form in _FORMS if (line := form(given)) is not None]
+    found = [line for make in _LINES if (line := make(given)) is not None]
     if not found:
         wanted = [f for f in ("height_1", "load_1", "height_2", "load_2") if not given.has(f)]
         raise MissingInput(

@@ -5,11 +5,11 @@ from typing import Annotated
 
 from pydantic import StringConstraints
 
-from arcstack.build.entry import Entry, Quantity, Sitting
-from arcstack.build.load_table import LONGEST_TABLE, read_load_table
-from arcstack.build.parts.base import Part
-from arcstack.build.words import Choice, Words
 from arcstack.checks import Evidence
+from arcstack.document.entry import Entry, Quantity, Sitting, Stated
+from arcstack.document.load_table import LONGEST_TABLE, read_load_table
+from arcstack.document.parts.base import Part
+from arcstack.document.words import Choice, Words
 from arcstack.units import FORCE, LENGTH, MASS, RATE, RATIO
 
 
@@ -78,7 +78,7 @@ class Spring(Part):
     solid: Annotated[
         Entry | None, Quantity("Solid height", LENGTH, 5, 70, "Measure it: printed ones are often wrong.")
     ] = None
-    mass: Annotated[Entry | None, Quantity("Spring mass", MASS, 0.002, 0.3, none="weighed with the other spring")] = (
+    mass: Annotated[Stated | None, Quantity("Spring mass", MASS, 0.002, 0.3, none="weighed with the other spring")] = (
         None
     )
     outside: Annotated[Entry | None, Quantity("Outside diameter", LENGTH, 8, 60)] = None
@@ -122,7 +122,7 @@ class Candidate(SpringPack):
         Entry | None, Quantity("Its retainer's step", LENGTH, -2, 6, "Where it needs its own. Empty keeps the fitted.")
     ] = None
     retainer_offset: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity("Its retainer's offset", LENGTH, -4, 4, "+ raises it. Empty keeps the fitted.", none="standard"),
     ] = None  # fmt: skip
     retainer_mass: Annotated[Entry | None, Quantity("Its retainer's mass", MASS, 0.001, 0.1)] = None

@@ -4,16 +4,30 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from arcstack.build.entry import Entry, Printable, Sitting
-from arcstack.build.parts import Brief, Cam, Candidate, Clearance, Engine, Part, Stack
+from arcstack.document.entry import Entry, Printable, Sitting
+from arcstack.document.parts import (
+    Brief,
+    Cam,
+    Candidate,
+    Clearance,
+    Engine,
+    Follower,
+    Head,
+    Job,
+    Listed,
+    Part,
+    Stack,
+)
 
 FORMAT = "arc-stack-build"
-VERSION = 2
+VERSION = 3
 SIDES = ("intake", "exhaust")
 SLOTS = (1, 2, 3, 4, 5)
 """Places for packs that could be fitted instead."""
 
 ShortText = Annotated[str, StringConstraints(max_length=80)]
+FieldPath = Annotated[str, StringConstraints(max_length=120)]
+NoteText = Annotated[str, StringConstraints(max_length=500)]
 
 
 class Side(Part):
@@ -21,19 +35,15 @@ class Side(Part):
 
     cam: Cam = Cam()
     stack: Stack = Stack()
+    follower: Follower = Follower()
     clearance: Clearance = Clearance()
-    candidate_1: Candidate = Candidate()
-    candidate_2: Candidate = Candidate()
-    candidate_3: Candidate = Candidate()
-    candidate_4: Candidate = Candidate()
-    candidate_5: Candidate = Candidate()
+    candidates: Annotated[tuple[Candidate, ...], Listed(len(SLOTS), Candidate())] = ()
 
     def candidate(self, slot: int) -> Candidate:
-        """The pack in a slot, 1 to 5. Raises ``ValueError`` for another."""
+        """The pack in a slot, 1 to 5; an empty one where nothing was entered. Raises ``ValueError`` for another."""
         if slot not in SLOTS:
             raise ValueError(f"there is no slot {slot}")
-        found: Candidate = getattr(self, f"candidate_{slot}")
-        return found
+        return self.candidates[slot - 1] if slot <= len(self.candidates) else Candidate()
 
 
 class Override(Part):
@@ -49,11 +59,17 @@ class Build(Part):
     """One head: an immutable document; every change makes a new one."""
 
     format: Literal["arc-stack-build"] = "arc-stack-build"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True), Printable]
     note: Annotated[str, StringConstraints(max_length=2000)] = ""
+    notes: dict[
+        Annotated[str, StringConstraints(max_length=120)], Annotated[str, StringConstraints(max_length=500)]
+    ] = Field(default_factory=dict, max_length=200, description="notes on single fields, by the field's path")
     practice: ShortText = "balanced"
+    practice_version: Annotated[int, Field(ge=1)] = 1
     overrides: dict[ShortText, Override] = Field(default_factory=dict, max_length=100)
+    head: Head = Head()
+    job: Job = Job()
     brief: Brief = Brief()
     engine: Engine = Engine()
     intake: Side = Side()

@@ -1,7 +1,7 @@
 import pytest
 
-from arcstack.build import Build, Entry, change, clear, get, set_evidence
 from arcstack.checks import Evidence
+from arcstack.document import Build, Entry, change, clear, get, set_evidence
 from arcstack.errors import FieldError
 from arcstack.units import System
 from tests.builds import BY

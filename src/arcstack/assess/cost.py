@@ -5,10 +5,11 @@ from dataclasses import replace
 import numpy as np
 
 from arcstack.assess import cam, contact, control
+from arcstack.assess.check import Check, Mover, Named
 from arcstack.assess.context import Context, figure, length
-from arcstack.build.parts import Meets
 from arcstack.checks import Figure, Limit
-from arcstack.mech import cost
+from arcstack.document.parts import Meets
+from arcstack.mech import cost as model
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array
 from arcstack.mech.control import cam_rad_per_s
@@ -17,7 +18,7 @@ from arcstack.units import COUNT, FORCE, POWER, SPEED, STRESS, TORQUE, show
 
 def rolls(ctx: Context) -> bool:
     """Whether a roller meets the lobe."""
-    return not ctx.bucket and ctx.side.stack.bucket.meets is Meets.ROLLER
+    return not ctx.bucket and ctx.lever.meets is Meets.ROLLER
 
 
 @figure
@@ -46,14 +47,14 @@ def power_at(ctx: Context, rpm: float) -> float:
     """Friction of one valve at a crank speed, W."""
     angle, lift, _, radius = _contact(ctx)
     _, force = _lobe_force(ctx, rpm)
-    return cost.friction_power_W(angle, force, radius, lift, coefficient(ctx).value, cam_rad_per_s(rpm))
+    return model.friction_power_W(angle, force, radius, lift, coefficient(ctx).value, cam_rad_per_s(rpm))
 
 
 def torque_at(ctx: Context, rpm: float) -> Array:
     """Torque of one lobe over the cam angle of the curve's samples, N·m."""
     _, lift, slope, radius = _contact(ctx)
     force, lobe = _lobe_force(ctx, rpm)
-    return cost.drive_torque_Nm(force, slope, lobe, radius, lift, coefficient(ctx).value)
+    return model.drive_torque_Nm(force, slope, lobe, radius, lift, coefficient(ctx).value)
 
 
 def _usual(ctx: Context) -> Figure:
@@ -148,3 +149,41 @@ def nose_limit(ctx: Context) -> Limit:
         dimension=STRESS,
         reason=f"{share.high:g} of {show(most.high, STRESS)} for this pair. {share.reason}",
     )
+
+
+def _counts(ctx: Context) -> bool:
+    """What spring load costs: a school that is heavy for power shows it and does not judge it."""
+    return ctx.practice.schools.load != "heavy"
+
+
+CHECKS = (
+    Check(
+        "control.nose_pressure",
+        "Nose, usual speed",
+        "control",
+        "Pressure that the springs keep on the nose all day.",
+        work=nose_pressure,
+        limit=nose_limit,
+        judges=_counts,
+        on_curve=True,
+        moved_by=(Mover.HEIGHT,),
+    ),
+    Check(
+        "control.friction",
+        "Friction",
+        "control",
+        "Power one valve costs at the usual speed.",
+        work=friction,
+        limit="control.friction",
+        judges=_counts,
+        on_curve=True,
+        moved_by=(Mover.HEIGHT,),
+    ),
+)
+
+FIGURES = (
+    Named("cost.nose_pressure", "Nose pressure, usual speed", nose_pressure),
+    Named("cost.torque", "Cam torque, one lobe", peak_torque),
+    Named("cost.friction", "Friction power, one valve", friction),
+    Named("cost.friction_head", "Friction power, this side", friction_head),
+)

@@ -3,17 +3,9 @@
 import math
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Literal
 
-from pydantic import (
-    AfterValidator,
-    BaseModel,
-    ConfigDict,
-    Field,
-    SerializerFunctionWrapHandler,
-    StringConstraints,
-    model_serializer,
-)
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 from arcstack.checks import Evidence
 from arcstack.errors import QuantityError
@@ -64,50 +56,57 @@ def standing(evidence: Evidence, by: Sitting | None) -> Evidence:
 class Entry(BaseModel):
     """``value`` is canonical for the field's dimension; ``typed`` is the text with its unit, kept as typed.
 
-    ``typed`` is *none*, and the value nought, where a hand said that there is none. ``by`` is who took it and with
-    what; ``outdated`` says which later change it no longer stands for.
+    ``by`` is who took it and with what; ``outdated`` says which later change it no longer stands for.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     value: float = Field(description="canonical: mm, N, N/mm, kg, rad, bar gauge, rpm", allow_inf_nan=False)
     typed: Annotated[str, StringConstraints(max_length=40), Printable] = Field(
-        description="the text as typed, with its unit; none where there is none"
+        description="the text as typed, with its unit"
     )
     evidence: Evidence
     by: Sitting | None = None
     outdated: Annotated[str, StringConstraints(max_length=200), Printable] = ""
 
-    @model_serializer(mode="wrap")
-    def _without_empties(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
-        found: dict[str, Any] = handler(self)
-        return {k: v for k, v in found.items() if k not in ("by", "outdated") or v}
-
-    @property
-    def none(self) -> bool:
-        """True where a hand said that there is none."""
-        return self.typed == NONE
-
     @property
     def stands(self) -> Evidence:
-        """What the figure is worth as evidence: its origin, unless it is outdated or nobody is known to have taken it.
-
-        *None* is as good as measured once a hand has said it.
-        """
-        if self.outdated:
-            return Evidence.ASSUMED
-        if self.none:
-            return Evidence.MEASURED if self.by else Evidence.ASSUMED
-        return standing(self.evidence, self.by)
+        """What it is worth as evidence: its origin, unless it is outdated or nobody is known to have taken it."""
+        return Evidence.ASSUMED if self.outdated else standing(self.evidence, self.by)
 
     @property
     def doubt(self) -> str:
         """Why it is worth less than it says, or an empty text."""
         if self.outdated:
             return f"{self.outdated}: read it again, or take it bare and let the offsets work it."
-        if self.stands is not self.evidence and not self.none:
+        if self.stands is not self.evidence:
             return "Said to be measured, but no instrument and hand are known: it counts as assumed."
         return ""
+
+
+class Absent(BaseModel):
+    """A hand said that there is none: an answer, where an empty field is none. ``by`` is whose."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    none: Literal[True]
+    by: Sitting | None = None
+
+    @property
+    def stands(self) -> Evidence:
+        """As good as measured once a hand is known that said it."""
+        return Evidence.MEASURED if self.by else Evidence.ASSUMED
+
+
+Stated = Entry | Absent
+"""What was said of a thing that may not be there: its figure, or that there is none."""
+
+
+def amount(said: object) -> float | None:
+    """The figure that was said, nought where there is none; None where nothing was said."""
+    if isinstance(said, Entry):
+        return said.value
+    return 0.0 if isinstance(said, Absent) else None
 
 
 @dataclass(frozen=True)
@@ -138,10 +137,6 @@ class Quantity:
 
     def check_entry(self, entry: Entry) -> None:
         """Raise ``QuantityError`` where an entry's text and value disagree, or its value is out of range."""
-        if entry.none:
-            if not self.none or entry.value != 0.0:
-                raise QuantityError(f"{self.label}: there is always one, so “none” says nothing.")
-            return
         parsed = parse(entry.typed, self.dimension)
         if not math.isclose(parsed.value, entry.value, rel_tol=1e-9, abs_tol=1e-12):
             raise QuantityError(f"{self.label}: the text “{entry.typed}” and the value {entry.value:g} do not agree.")
@@ -150,15 +145,15 @@ class Quantity:
 
 def enter(
     text: str, spec: Quantity, evidence: Evidence | None = None, bare: str | None = None, by: Sitting | None = None
-) -> Entry:
-    """An entry from typed text; a bare number means the unit ``bare``, *none* that there is none.
+) -> Stated:
+    """What typed text says; a bare number means the unit ``bare``, *none* that there is none.
 
     ``by`` is kept with what is measured and with *none*. Raises ``QuantityError``, worded for the field.
     """
     if text.strip().lower() == NONE:
         if not spec.none:
             raise QuantityError(f"{spec.label}: there is always one; leave it empty while it is not known.")
-        return Entry(value=0.0, typed=NONE, evidence=Evidence.MEASURED, by=by)
+        return Absent(none=True, by=by)
     parsed = parse(text, spec.dimension, bare)
     spec.check(parsed.value)
     origin = evidence or spec.evidence

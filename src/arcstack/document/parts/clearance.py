@@ -3,9 +3,9 @@
 import math
 from typing import Annotated
 
-from arcstack.build.entry import Entry, Quantity
-from arcstack.build.parts.base import Part
 from arcstack.checks import Evidence
+from arcstack.document.entry import Entry, Quantity, Stated
+from arcstack.document.parts.base import Part
 from arcstack.units import ANGLE, LENGTH
 
 DEG = math.pi / 180.0
@@ -28,7 +28,7 @@ class Clearance(Part):
         ),
     ] = None  # fmt: skip
     pocket: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity(
             "Pocket depth", LENGTH, 0, 20, "In the crown, along the cylinder.", ASSUMED, none="flat crown", each=True
         ),

@@ -8,11 +8,11 @@ from typing import Annotated
 from pydantic import Field, StringConstraints, model_validator
 from pydantic import FiniteFloat as Finite
 
-from arcstack.build.entry import Entry, Printable, Quantity, Sitting
-from arcstack.build.parts.base import Part
-from arcstack.build.words import Choice, Words
 from arcstack.checks import Evidence
-from arcstack.units import ANGLE, LENGTH, RATIO
+from arcstack.document.entry import Entry, Printable, Quantity, Sitting, Stated
+from arcstack.document.parts.base import Listed, Part
+from arcstack.document.words import Choice, Words
+from arcstack.units import ANGLE, LENGTH
 
 DEG = math.pi / 180.0
 ASSUMED = Evidence.ASSUMED
@@ -66,6 +66,9 @@ class Duration(Part):
     place: Annotated[Place, Choice("At")] = Place.LOBE
 
 
+MOST_DURATIONS = 3
+
+
 class Cam(Part):
     kept: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
     code: Annotated[str, Words("Cam")] = ""
@@ -76,9 +79,7 @@ class Cam(Part):
         Entry | None,
         Quantity("Valve lift, before lash", LENGTH, 1, 25, "As printed: lobe × the ratio the card assumed.", each=True),
     ] = None
-    duration_1: Duration = Duration()
-    duration_2: Duration = Duration()
-    duration_3: Duration = Duration()
+    durations: Annotated[tuple[Duration, ...], Listed(MOST_DURATIONS, Duration())] = ()
     centreline: Annotated[
         Entry | None, Quantity("Centreline", ANGLE, 60 * DEG, 160 * DEG, "Intake after TDC, exhaust before TDC.")
     ] = None
@@ -87,7 +88,7 @@ class Cam(Part):
         Choice("Centreline is the", "On an asymmetric lobe the two differ."),
     ] = CentrelineMeans.MIDDLE
     peak_offset: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity(
             "Maximum lift after centreline", ANGLE, -30 * DEG, 30 * DEG, "Crank degrees.", none="alike on both flanks"
         ),
@@ -105,7 +106,7 @@ class Cam(Part):
     lobe_width: Annotated[Entry | None, Quantity("Lobe width", LENGTH, 4, 40, "Along the shaft.", each=True)] = None
     curve: MeasuredCurve | None = None
     curve_lash: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity(
             "Lash the table was read with", LENGTH, 0, 1.5, "Of a table taken at the valve.", ASSUMED,
             none="read with the lash taken up",
@@ -113,15 +114,11 @@ class Cam(Part):
     ] = None  # fmt: skip
     hand: Annotated[Hand, Choice("Smoothing", "How strong a hand the smoothing has on a measured curve.")] = Hand.USUAL
     base_circle: Annotated[Entry | None, Quantity("Base circle diameter", LENGTH, 15, 80, each=True)] = None
-    ratio: Annotated[
-        Entry | None,
-        Quantity("Ratio fitted", RATIO, 0.8, 2.5, "Valve lift ÷ lobe lift. A bucket is 1.", ASSUMED, each=True),
-    ] = None
     phaser_advance: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity("Phaser, advance", ANGLE, 0, 80 * DEG, "From parked, crank degrees.", none="it does not advance"),
     ] = None
     phaser_retard: Annotated[
-        Entry | None,
+        Stated | None,
         Quantity("Phaser, retard", ANGLE, 0, 80 * DEG, "From parked, crank degrees.", none="it does not retard"),
     ] = None

@@ -2,24 +2,23 @@
 
 import math
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from functools import cache
-from operator import attrgetter
 from types import MappingProxyType
 from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
-from arcstack.build.contradictions import problems
-from arcstack.build.entry import Entry, Sitting, enter, standing
-from arcstack.build.fields import FIELDS, Field, Kind
-from arcstack.build.model import SIDES, Build
-from arcstack.build.parts import Cam, HeightBasis, MeasuredCurve
 from arcstack.checks import Evidence
+from arcstack.document.contradictions import problems
+from arcstack.document.entry import NONE, Absent, Entry, Sitting, amount, enter, standing
+from arcstack.document.fields import FIELDS, Field, Kind
+from arcstack.document.model import SIDES, Build
+from arcstack.document.parts import Cam, HeightBasis, MeasuredCurve, trimmed
 from arcstack.errors import FieldError, QuantityError
 from arcstack.units import System
 
-M = TypeVar("M", bound=BaseModel)
+M = TypeVar("M")
 
 
 def field(path: str) -> Field:
@@ -36,8 +35,26 @@ def get(build: Build, path: str) -> Any:
 
 
 @cache
-def _getter(path: str) -> Callable[[Build], Any]:
-    return attrgetter(field(path).path)
+def _getter(path: str) -> Callable[[Any], Any]:
+    """Walks to a field; in a list, past its end, to what a blank holds there."""
+    steps = _steps(path)
+
+    def walk(found: Any) -> Any:
+        for step in steps:
+            if isinstance(step, str):
+                found = getattr(found, step)
+            else:
+                place, blank = step
+                found = found[place] if place < len(found) else blank
+        return found
+
+    return walk
+
+
+def _steps(path: str) -> list[str | tuple[int, Any]]:
+    """Names to follow, and of each list the place (from 0) with what is blank there."""
+    lists = iter(field(path).lists)
+    return [(int(name) - 1, next(lists).blank) if name.isdigit() else name for name in path.split(".")]
 
 
 def change(
@@ -74,7 +91,7 @@ def change(
             spec.words.check_text(value)
         except ValueError as error:
             raise FieldError(path, f"{str(error)[0].upper()}{str(error)[1:]}.") from error
-    changed = _signed(_put(build, path.split("."), value), path, by)
+    changed = _signed(_put(build, _steps(path), value), path, by)
     # what stood before may be mended field by field
     known = set(problems(build))
     for problem in problems(changed):
@@ -88,10 +105,10 @@ def _signed(build: Build, path: str, by: Sitting | None) -> Build:
 
     A table called measured has both; without them it counts as assumed.
     """
-    part, _, name = path.rpartition(".")
+    name = path.rpartition(".")[2]
     for table, words in _TABLES.items():
         if name in (table, words):
-            return _put(build, [*part.split("."), f"{table}_by"], by if by and by.measures else None)
+            return _put(build, [*_steps(path)[:-1], f"{table}_by"], by if by and by.measures else None)
     return build
 
 
@@ -130,18 +147,26 @@ def outdated(before: Build, after: Build) -> Build:
                 continue
             told = next((t for p in parts if (t := _exchanged(before, after, f"{side}.{p}"))), "")
             if told:
-                after = _put(after, [side, *path.split(".")], held.model_copy(update={"outdated": told}))
+                after = _put(after, _steps(f"{side}.{path}"), held.model_copy(update={"outdated": told}))
     return after
+
+
+def said(value: Entry | Absent | str | None) -> str:
+    """What stands in a field, as typed."""
+    if isinstance(value, Entry):
+        return value.typed
+    return NONE if isinstance(value, Absent) else value or ""
 
 
 def _exchanged(before: Build, after: Build, path: str) -> str:
     """What was exchanged at a field, in words; nothing where it was not known before, or says the same."""
     old, new = get(before, path), get(after, path)
-    if not old or (isinstance(old, Entry) and isinstance(new, Entry) and math.isclose(old.value, new.value)):
+    old_value, new_value = (amount(x) for x in (old, new))
+    if not old or (old_value is not None and new_value is not None and math.isclose(old_value, new_value)):
         return ""
     if old == new:
         return ""
-    was, now = (x.typed if isinstance(x, Entry) else x or "not known" for x in (old, new))
+    was, now = (said(x) or "not known" for x in (old, new))
     label, part = FIELDS[path].label, path.split(".")[-2]
     named = label if label.lower().startswith(part[:4]) else f"{part.capitalize()}, {label.lower()}"
     return f"{named} changed from {was} to {now} since it was read"
@@ -153,11 +178,11 @@ def set_evidence(build: Build, path: str, evidence: Evidence, by: Sitting | None
     Saying it anew is taking it anew: an outdated figure stands again. *None* stays what it is.
     """
     entry = get(build, path)
-    if not isinstance(entry, Entry) or entry.none:
+    if not isinstance(entry, Entry):
         return build
     kept = by if evidence is Evidence.MEASURED else None
     taken = {"evidence": standing(evidence, kept), "by": kept, "outdated": ""}
-    return _put(build, path.split("."), entry.model_copy(update=taken))
+    return _put(build, _steps(path), entry.model_copy(update=taken))
 
 
 def set_curve(build: Build, side: str, curve: MeasuredCurve | None) -> Build:
@@ -174,10 +199,17 @@ def set_cam(build: Build, side: str, cam: Cam) -> Build:
 
 def clear(build: Build, path: str) -> Build:
     """The document with the figure at ``path`` taken out."""
-    return _put(build, field(path).path.split("."), None)
+    return _put(build, _steps(path), None)
 
 
-def _put(model: M, names: list[str], value: Any) -> M:
-    head, rest = names[0], names[1:]
-    inner = _put(getattr(model, head), rest, value) if rest else value
-    return model.model_copy(update={head: inner})
+def _put(held: M, steps: Sequence[str | tuple[int, Any]], value: Any) -> M:
+    """A copy with ``value`` at the end of the steps; a list is filled with blanks up to its place."""
+    step, rest = steps[0], steps[1:]
+    if isinstance(step, str):
+        assert isinstance(held, BaseModel)
+        inner = _put(getattr(held, step), rest, value) if rest else value
+        return held.model_copy(update={step: inner})
+    place, blank = step
+    items = [*held, *[blank] * (place + 1 - len(held))]  # type: ignore[misc, arg-type]
+    items[place] = _put(items[place], rest, value) if rest else value
+    return trimmed(tuple(items), blank)  # type: ignore[return-value]

@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from arcstack.build.edit import change, clear, get
-from arcstack.build.entry import NONE, Entry, Sitting
-from arcstack.build.model import SIDES, Build
+from arcstack.document.edit import change, clear, get
+from arcstack.document.entry import NONE, Absent, Entry, Sitting
+from arcstack.document.model import SIDES, Build
 from arcstack.errors import FieldError
 
 _PHASER = ("cam.phaser_advance", "cam.phaser_retard")
@@ -49,7 +49,7 @@ QUESTIONS: tuple[Question, ...] = (
         "locator", "Locators under the springs?", ("no",),
         lambda a: _on(SIDES, "stack.locator.thickness", "stack.locator.step"),
     ),
-    Question("lash_shim", "Lash shims or caps?", ("no",), lambda a: _on(SIDES, "stack.bucket.shim_mass")),
+    Question("lash_shim", "Lash shims or caps?", ("no",), lambda a: _on(SIDES, "follower.shim_mass")),
 )  # fmt: skip
 
 
@@ -86,7 +86,7 @@ def answer(build: Build, asked: Question, said: str, by: Sitting) -> Build:
         raise FieldError(asked.key, f"Answer one of {', '.join(asked.answers)}.")
     for path in asked.none(said):
         held = get(build, path)
-        if isinstance(held, Entry) and not held.none and held.value != 0.0:
+        if isinstance(held, Entry) and held.value != 0.0:
             raise FieldError(path, f"A figure stands there, {held.typed}: clear it first, if there is none.")
     for path in asked.open(said):
         if _is_none(build, path) and not any(_is_figure(build, p) for p in asked.open(said)):
@@ -97,10 +97,8 @@ def answer(build: Build, asked: Question, said: str, by: Sitting) -> Build:
 
 
 def _is_none(build: Build, path: str) -> bool:
-    held = get(build, path)
-    return isinstance(held, Entry) and held.none
+    return isinstance(get(build, path), Absent)
 
 
 def _is_figure(build: Build, path: str) -> bool:
-    held = get(build, path)
-    return isinstance(held, Entry) and not held.none
+    return isinstance(get(build, path), Entry)

@@ -1,0 +1,38 @@
+"""The build document: one definition of each part, frozen and versioned."""
+
+from arcstack.document.contradictions import problems
+from arcstack.document.edit import change, clear, field, get, outdated, said, set_cam, set_curve, set_evidence
+from arcstack.document.entry import NONE, Absent, Entry, Sitting, Stated, amount, enter, standing
+from arcstack.document.fields import FIELDS, Field, Kind
+from arcstack.document.model import FORMAT, SIDES, SLOTS, VERSION, Build, Override, Side
+
+__all__ = [
+    "FIELDS",
+    "FORMAT",
+    "NONE",
+    "SIDES",
+    "SLOTS",
+    "VERSION",
+    "Absent",
+    "Build",
+    "Entry",
+    "Field",
+    "Kind",
+    "Override",
+    "Side",
+    "Sitting",
+    "Stated",
+    "amount",
+    "change",
+    "clear",
+    "enter",
+    "field",
+    "get",
+    "outdated",
+    "problems",
+    "said",
+    "set_cam",
+    "set_curve",
+    "set_evidence",
+    "standing",
+]

@@ -1,0 +1,21 @@
+"""Which head this is, and for whom it is done."""
+
+from typing import Annotated
+
+from arcstack.document.parts.base import Part
+from arcstack.document.words import Words
+
+
+class Head(Part):
+    """What tells this head from another."""
+
+    marks: Annotated[str, Words("Marks", "As stamped or scribed.")] = ""
+    casting: Annotated[str, Words("Casting", "Number in the casting.")] = ""
+    bank: Annotated[str, Words("Bank", "Which of an engine’s heads this is.")] = ""
+
+
+class Job(Part):
+    """For whom, under which number."""
+
+    customer: Annotated[str, Words("Customer")] = ""
+    number: Annotated[str, Words("Job")] = ""

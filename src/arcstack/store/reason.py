@@ -1,0 +1,46 @@
+"""Why a revision was made, as data; pages put it into words."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Kind(StrEnum):
+    """What made a revision."""
+
+    NEW = "new"
+    DEMO = "demo"
+    IMPORTED = "imported"
+    FIELD = "field"
+    NAME = "name"
+    ANSWER = "answer"
+    CURVE_TAKEN = "curve taken"
+    CURVE_SIGNED = "curve signed"
+    CURVE_DROPPED = "curve dropped"
+    CAM_USED = "cam used"
+    CAM_KEPT = "cam kept"
+    CAM_CHANGED = "cam changed"
+    PACK_COPIED = "pack copied"
+    PACK_FITTED = "pack fitted"
+    PACK_CLEARED = "pack cleared"
+    PRACTICE = "practice"
+    LIMIT = "limit"
+    LIMIT_BACK = "limit back"
+    RESTORED = "restored"
+    BACK = "back"
+    FORWARD = "forward"
+    TOLD = "told"
+    """In the words of an earlier version of the program, in ``after``."""
+
+
+@dataclass(frozen=True)
+class Reason:
+    """``path`` is the field, part, question or limit it is about, ``before`` and ``after`` what stood there as typed.
+
+    ``other`` is the revision that a restore or a step led to.
+    """
+
+    kind: Kind
+    path: str = ""
+    before: str = ""
+    after: str = ""
+    other: int | None = None

@@ -1,0 +1,95 @@
+"""Workshops that earlier versions of the program made: opened, every revision read, shown and exported."""
+
+import gzip
+import json
+import sqlite3
+from contextlib import closing
+from datetime import datetime
+from pathlib import Path
+
+import pytest
+
+from arcstack.assess import assess
+from arcstack.document import Absent
+from arcstack.errors import DocumentError
+from arcstack.formats import read_build, write_build
+from arcstack.services import CamLibrary, Who, Workshop
+from arcstack.services.reasons import words
+from arcstack.store import Database, Kind
+from arcstack.web import create_app
+
+MADE = sorted((Path(__file__).parent / "earlier").glob("*.sqlite.gz"))
+WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
+
+
+def opened(made: Path, folder: Path) -> Workshop:
+    (folder / "workshop.sqlite").write_bytes(gzip.decompress(made.read_bytes()))
+    return Workshop(Database.open(folder / "workshop.sqlite"))
+
+
+@pytest.mark.parametrize("made", MADE, ids=lambda p: p.name)
+def test_every_revision_is_read_shown_and_exported(made: Path, tmp_path: Path) -> None:
+    workshop = opened(made, tmp_path)
+    before = tmp_path / "workshop.before-0004.sqlite"
+    with closing(sqlite3.connect(before)) as db:
+        stored = {
+            (build, number): json.loads(text)
+            for build, number, text in db.execute("SELECT build_id, number, document FROM revision")
+        }
+    assert len(stored) == sum(workshop.open(b.id).revision for b in workshop.builds().rows)
+    for (build_id, number), raw in stored.items():
+        build = workshop.open(build_id, number).build
+        assert build.name == raw["name"]
+        assert read_build(write_build(build)) == build
+        for side in ("intake", "exhaust"):
+            old, new = raw[side], build.side(side)
+            shims = [e["value"] if e else None for e in (old["stack"][f"shim_{n}"] for n in (1, 2, 3))]
+            held = [0.0 if isinstance(e, Absent) else e.value if e else None for e in new.stack.shims]
+            assert held == shims[: len(held)]
+            assert not any(s is not None for s in shims[len(held) :])
+            assert [d.check_lift.value for d in new.cam.durations if d.check_lift] == [
+                d["check_lift"]["value"] for d in (old["cam"][f"duration_{n}"] for n in (1, 2, 3)) if d["check_lift"]
+            ]
+            follower = new.follower.of(build.engine.follower)
+            assert (follower.mass.value if follower.mass else None) == old["stack"]["bucket"]["mass"]["value"]
+            names = [old[f"candidate_{n}"]["name"] for n in (1, 2, 3, 4, 5)]
+            assert [c.name for c in new.candidates] == names[: len(new.candidates)]
+    app = create_app(tmp_path)
+    with app.test_client() as client:
+        for build in workshop.builds().rows:
+            assert client.get(f"/builds/{build.id}/intake/stack").status_code == 200
+            assert client.get(f"/builds/{build.id}/intake/revisions").status_code == 200
+            assert client.get(f"/builds/{build.id}/export").status_code == 200
+
+
+def test_what_an_earlier_version_told_of_its_changes_is_kept(tmp_path: Path) -> None:
+    workshop = opened(MADE[-1], tmp_path)
+    rows = workshop.revisions(2).rows
+    assert words(rows[-1].reason) == "demo build"
+    assert "Pack copied to slot 3, intake" in [words(r.reason) for r in rows]
+    steps = [r.reason for r in rows if r.reason.kind in (Kind.BACK, Kind.FORWARD)]
+    assert [s.other for s in steps] == [5, 6, 5]
+    current = workshop.open(2)
+    assert current.steps.back is not None
+    assert workshop.step_back(2, current.revision, WHO).build.name == "Tamarack, lake-boat four"
+
+
+def test_kept_cams_and_who_carries_them_come_along(tmp_path: Path) -> None:
+    workshop = opened(MADE[-1], tmp_path)
+    library = CamLibrary(workshop.database, workshop)
+    kept = library.all()
+    assert len(kept) == 4
+    assert all(k.cam.durations for k in kept)
+    # the demo's builds were made before their cams were kept
+    assert all(library.uses(k.key) == [] for k in kept)
+
+
+def test_an_earlier_document_judges_as_it_did(tmp_path: Path) -> None:
+    workshop = opened(MADE[-1], tmp_path)
+    found = assess(workshop.open(1, 1).build)
+    assert found.verdict("spring.reserve.inner", "intake").figure.value == pytest.approx(-0.2902)  # type: ignore[union-attr]
+
+
+def test_a_document_of_a_newer_version_is_refused_in_words() -> None:
+    with pytest.raises(DocumentError, match="is of version 4; this program reads version 3 and earlier"):
+        read_build(json.dumps({"format": "arc-stack-build", "version": 4, "name": "later"}))
