@@ -17,8 +17,8 @@ from arcstack.formats import read_build, write_build
 from arcstack.services import Sweeps, Who, Workshop
 from arcstack.units import System
 from arcstack.web import create_app
-from arcstack.web.view.layout import STAGES
-from arcstack.web.view.rows import field_row
+from arcstack.web.kit.rows import field_row
+from arcstack.web.stages import every_stage
 from tests.builds import BY, OTHERS
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
@@ -111,7 +111,7 @@ def test_any_accepted_edits_leave_every_page_answering(
             continue
     build_id = workshop.create(build, WHO)
     for side in ("intake", "exhaust"):
-        for page in (*(s.name for s in STAGES), "revisions", "practice", "cams"):
+        for page in (*(s.name for s in every_stage()), "revisions", "practice", "cams"):
             answer = client.get(f"/builds/{build_id}/{side}/{page}")
             assert answer.status_code == 200, (told, page)
             assert "NaN" not in answer.get_data(as_text=True), (told, page)

@@ -68,7 +68,7 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
             page.wait_for_selector("html[data-ready]")
             walk_the_fields(page)
         page.keyboard.press("Alt+s")
-        page.wait_for_selector(f".bench:not([data-side='{side}'])")
+        page.wait_for_selector(f".build:not([data-side='{side}'])")
         page.wait_for_selector("html[data-ready]")
     entered = site.workshop.open(build_id).build
     demo = demo_builds()[1]

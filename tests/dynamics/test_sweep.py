@@ -25,15 +25,17 @@ def test_a_sweep_keeps_its_order_and_counts() -> None:
     speeds = speeds_rpm(3000.0, 9000.0, 7)
     rows = sweep(TRAIN, speeds, told.append)
     assert [r.rpm for r in rows] == speeds
-    assert told == list(range(1, 8))
-    assert rows[3] == at_speed(TRAIN, 6000.0)
+    assert told == [7]
+    alone = at_speed(TRAIN, 6000.0)
+    for f in fields(AtSpeed):
+        assert getattr(rows[3], f.name) == pytest.approx(getattr(alone, f.name), rel=1e-6, abs=1e-9), f.name
 
 
 def test_a_sweep_stops_when_told() -> None:
     told: list[int] = []
     with pytest.raises(Stopped):
-        sweep(TRAIN, speeds_rpm(3000.0, 9000.0, 200), told.append, lambda: len(told) > 3)
-    assert 3 < len(told) < 20
+        sweep(TRAIN, speeds_rpm(3000.0, 9000.0, 900), told.append, lambda: bool(told))
+    assert len(told) < 6
 
 
 def test_parting_lies_between_the_speeds_swept() -> None:
@@ -76,7 +78,7 @@ def test_work_is_counted_over_all_runs() -> None:
     told: list[int] = []
     asked = Question((Run("a", TRAIN, (4000.0, 6000.0)), Run("b", TRAIN, (5000.0,))))
     found = work_out(asked, told.append)
-    assert told == [1, 2, 3]
+    assert told == [2, 3]
     assert asked.size == 3
     assert [r.rpm for r in found.rows["a"]] == [4000.0, 6000.0]
     assert all(math.isfinite(getattr(r, f.name)) for rows in found.rows.values() for r in rows for f in fields(AtSpeed))

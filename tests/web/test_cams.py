@@ -44,7 +44,7 @@ def test_keep_use_compare_and_ask(browser: Browser) -> None:
 
 
 def test_wrong_requests_are_told(browser: Browser) -> None:
-    assert "Give the cam a name" in browser.post(at(browser, browser.sound, "/keep"), 422, name=" ")
+    assert "A cam needs a name" in browser.post(at(browser, browser.sound, "/keep"), 422, name=" ")
     assert "not kept any more" in browser.post(at(browser, browser.sound, "/use"), 404, key="gone", base=1)
     browser.get("/builds/1/left/cams", 404)
     assert "Kept cams" in browser.get(at(browser, browser.sound, "?cam=gone"))

@@ -12,13 +12,14 @@ from arcstack.demo import demo_builds
 from arcstack.document import Build, change
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.units import System
-from arcstack.web.charts.curves import cam_chart, clearance_chart
-from arcstack.web.drawings.crown import crown, lobe_picture
 from arcstack.web.drawings.geometry import geometry
 from arcstack.web.drawings.parts import lobe_outline
 from arcstack.web.drawings.scrubber import scrubber
 from arcstack.web.drawings.section import section
-from arcstack.web.marks import mark
+from arcstack.web.kit.marks import mark
+from arcstack.web.stages.cam.charts import cam_chart
+from arcstack.web.stages.cam.crown import crown, lobe_picture
+from arcstack.web.stages.clearance.charts import clearance_chart
 
 SOUND, FAILING = demo_builds()
 LOBE = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.web.view.motion import motion
+from arcstack.web.stages.cam.motion import motion
 from tests.web.conftest import Browser
 
 LOBE = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
@@ -40,11 +40,11 @@ def test_motion_and_another_ratio_on_the_page(browser: Browser) -> None:
         assert words in page
     browser.type("engine.follower", "rocker", 200, "edit", stage="brief")
     browser.type("intake.follower.rocker.ratio", "1.5", 200, "edit", stage="cam")
-    page = browser.get(f"/builds/{browser.failing}/intake/what-if/ratio?ratio=1.6")
+    page = browser.get(f"/builds/{browser.failing}/intake/curve/ratio?ratio=1.6")
     assert "15.74 mm" in page
     assert "16.78 mm" in page
     assert "Retainer to seal" in page
-    assert "is not between" in browser.get(f"/builds/{browser.failing}/intake/what-if/ratio?ratio=9")
+    assert "is not between" in browser.get(f"/builds/{browser.failing}/intake/curve/ratio?ratio=9")
 
 
 @pytest.mark.parametrize("basis", ["at the lobe", "at the valve, lash 0.20 mm"])

@@ -7,7 +7,7 @@ import pytest
 from arcstack.checks import Evidence
 from arcstack.document import get
 from arcstack.services import Workshop
-from arcstack.web.pages import editing
+from arcstack.web.frame import editing
 from tests.web.conftest import Browser
 
 STEP = "intake.stack.retainer.step"
@@ -126,7 +126,7 @@ def test_steps_both_ways_and_a_stale_one_is_shown_what_changed(browser: Browser)
         ("/builds/1/intake/curve/events?advance=inf", 400),
         ("/builds/1/intake/what-if?intake=1e308", 400),
         ("/builds/1/intake/what-if?tooth=nan", 400),
-        (f"/builds/1/intake/what-if/ratio?ratio={'9' * 400}", 400),
+        (f"/builds/1/intake/curve/ratio?ratio={'9' * 400}", 400),
         ("/builds/1/intake/boost-what-if?ratio=nan", 400),
         ("/builds/1/intake/packs/fields?slot=99999999999999999999", 404),
         ("/builds/1/intake/springs?pack=99999999999999999999", 404),
@@ -171,29 +171,29 @@ def test_what_fails_after_saving_is_told_as_saved(browser: Browser, monkeypatch:
     assert "Nothing" not in told
     assert browser.headers["X-Stored"] == "2"
     assert get(browser.build(), STEP).typed == "0.6 mm"
-    monkeypatch.setattr(Workshop, "save", breaks)
+    monkeypatch.setattr(Workshop, "edit", breaks)
     told = browser.type(STEP, "0.9", 500)
     assert "Nothing of this change was stored" in told
     assert "X-Stored" not in browser.headers
 
 
 def test_trouble_in_a_drawing_leaves_the_rest_of_the_page(browser: Browser, monkeypatch: pytest.MonkeyPatch) -> None:
-    from arcstack.web.pages import bench
+    from arcstack.web.stages.boost import view as boost
+    from arcstack.web.stages.cam import view as cam
+    from arcstack.web.stages.clearance import view as clearance
+    from arcstack.web.stages.control import view as control
+    from arcstack.web.stages.springs import view as springs
+    from arcstack.web.stages.stack import view as stack
 
     def breaks(*_: object) -> object:
         raise ZeroDivisionError("division by zero")
 
-    for name in (
-        "section",
-        "cam_chart",
-        "heights",
-        "force_map",
-        "gas_chart",
-        "clearance_chart",
-        "load_chart",
-        "compared",
-    ):
-        monkeypatch.setattr(bench, name, breaks)
+    broken = (
+        (stack, "section"), (cam, "cam_chart"), (springs, "heights"), (control, "force_map"), (boost, "gas_chart"),
+        (clearance, "clearance_chart"), (springs, "load_chart"), (springs, "compared"),
+    )  # fmt: skip
+    for module, name in broken:
+        monkeypatch.setattr(module, name, breaks)
     for stage in ("stack", "cam", "springs", "control", "boost", "clearance"):
         page = browser.get(f"/builds/{browser.sound}/intake/{stage}")
         assert 'id="margins"' in page

@@ -13,11 +13,11 @@ from arcstack.dynamics.motion import trace
 from arcstack.trials.heights import height_sweep
 from arcstack.trials.packs import tried
 from arcstack.units import System
-from arcstack.web.charts.gas import gas_chart
-from arcstack.web.charts.springs import height_chart, load_chart, surge_chart
-from arcstack.web.charts.train import coil_frames, cost_chart, sweep_chart, trace_chart
-from arcstack.web.drawings.goodman import goodman_picture
 from arcstack.web.drawings.section import section
+from arcstack.web.stages.boost.charts import gas_chart
+from arcstack.web.stages.control.charts import coil_frames, cost_chart, sweep_chart, trace_chart
+from arcstack.web.stages.springs.charts import height_chart, load_chart, surge_chart
+from arcstack.web.stages.springs.goodman import goodman_picture
 from tests.builds import SWEEPS
 
 SOUND, FAILING = demo_builds()

@@ -19,8 +19,8 @@ from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.services import State, Sweeps
 from arcstack.units import System
 from arcstack.web import create_app
-from arcstack.web.drawings.force_map import force_map
-from arcstack.web.view.spring_parts import compared
+from arcstack.web.stages.control.force_map import force_map
+from arcstack.web.stages.springs.view import compared
 from tests.web.conftest import WHO, Browser
 
 SOUND, FAILING = demo_builds()

@@ -9,13 +9,14 @@ from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
 from arcstack.document import FIELDS, Build, Entry, Kind, change, get
-from arcstack.services import Kept
+from arcstack.trials.cams import tried
 from arcstack.units import ANGLE, FORCE, LENGTH, System
-from arcstack.web.view.compare import table, tried
-from arcstack.web.view.layout import STAGES, stage_of
-from arcstack.web.view.margins import WIDTH, margins, share
-from arcstack.web.view.rows import beneath, field_row, number_text
-from arcstack.web.view.working import inputs, lines
+from arcstack.web.frame.margins import WIDTH, margins, share
+from arcstack.web.frame.working import inputs, lines
+from arcstack.web.kit.rows import beneath, field_row, number_text
+from arcstack.web.kit.stage import Stages
+from arcstack.web.pages.compare import table
+from arcstack.web.stages import every_stage
 from tests.builds import SWEEPS
 from tests.web.conftest import Browser
 
@@ -98,20 +99,22 @@ def test_working_is_whole_for_every_figure() -> None:
 
 
 def test_every_figure_on_a_page_is_there_and_every_field_its_stage() -> None:
-    assert {name for s in STAGES for name, _ in s.figures} <= set(figures())
+    stages = Stages()
+    stages.install(every_stage())
+    stage_of = stages.of_field
+    assert {name for s in stages for name, _ in s.figures} <= set(figures())
     assert stage_of("intake.stack.retainer.step") == "stack"
     assert stage_of("brief.boost") == "brief"
     assert stage_of("exhaust.clearance.drop_at_tdc") == "clearance"
 
 
 def test_comparison_ranks_best_and_worst_and_leaves_ties_alone() -> None:
-    kept = Kept("k", "Fennel in", "card", FAILING.intake.cam)
-    same = Kept("s", "the same", "card", SOUND.intake.cam)
-    rows = {r.label: r.cells for r in table(tried(SOUND, "intake", [kept, same]), System.MM)}
+    now, kept, same = assess(SOUND), ("Fennel in", FAILING.intake.cam), ("the same", SOUND.intake.cam)
+    rows = {r.label: r.cells for r in table(tried(now, "intake", [kept, same]), System.MM)}
     assert [c.rank for c in rows["Net lift"]] == ["worst", "best", "worst"]
     assert [c.rank for c in rows["Open load"]] == ["", "", ""]
     assert rows["Retainer to seal"][1].level is Level.FAIL
-    alone = {r.label: r.cells for r in table(tried(SOUND, "intake", [same]), System.MM)}
+    alone = {r.label: r.cells for r in table(tried(now, "intake", [same]), System.MM)}
     assert all(c.rank == "" for c in alone["Net lift"])
 
 

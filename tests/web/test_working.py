@@ -14,7 +14,7 @@ from arcstack.document import Build
 from arcstack.errors import NotKnown
 from arcstack.units import FORCE, LENGTH, RATE, System
 from arcstack.units.convert import factor
-from arcstack.web.view.working import inputs, lines, number, substitute, units
+from arcstack.web.frame.working import inputs, lines, number, substitute, units
 from tests.builds import OTHERS, SWEEPS, bramble, sorrel
 
 SOUND, FAILING = demo_builds()

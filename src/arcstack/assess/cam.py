@@ -397,6 +397,11 @@ def nose_crank_rad(ctx: Context) -> float:
     return middle - (rises + falls)
 
 
+def has_curve(ctx: Context) -> bool:
+    """Whether the side's curve is known, and where it stands on the crank."""
+    return known(lambda: nose_crank_rad(ctx)) is not None
+
+
 def _plausible_lift(ctx: Context) -> Limit:
     """The share of the head's diameter that the practice calls plausible, as a lift."""
     head, share = ctx.entry("stack.valve.head", "d_v"), ctx.limit("lift.net")

@@ -5,6 +5,7 @@ from arcstack.document.edit import change, clear, field, get, outdated, said, se
 from arcstack.document.entry import NONE, Absent, Entry, Sitting, Stated, amount, enter, standing
 from arcstack.document.fields import FIELDS, Field, Kind
 from arcstack.document.model import FORMAT, SIDES, SLOTS, VERSION, Build, Override, Side
+from arcstack.document.words import named
 
 __all__ = [
     "FIELDS",
@@ -28,6 +29,7 @@ __all__ = [
     "enter",
     "field",
     "get",
+    "named",
     "outdated",
     "problems",
     "said",

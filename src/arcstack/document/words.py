@@ -3,7 +3,21 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from arcstack.errors import FieldError
+
 LONGEST_TEXT = 80
+
+
+def named(text: str, path: str, what: str) -> str:
+    """A name as it is kept: spaces drawn together. Raises ``FieldError`` at ``path`` for one that is none.
+
+    >>> named("  Tamarack,  spare ", "name", "A build")
+    'Tamarack, spare'
+    """
+    name = " ".join(text.split())
+    if not name or len(name) > LONGEST_TEXT or not name.isprintable():
+        raise FieldError(path, f"{what} needs a name of at most {LONGEST_TEXT} characters.")
+    return name
 
 
 @dataclass(frozen=True)

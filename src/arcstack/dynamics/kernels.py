@@ -3,8 +3,9 @@
 from typing import Any
 
 import numpy as np
-from numba import njit
+from numba import config, njit
 
+from arcstack.dynamics.cache import place
 from arcstack.dynamics.figures import (
     BOUNCE,
     CAM_WORK,
@@ -28,7 +29,7 @@ from arcstack.mech.cam.law import Array
 ON_LOBE_M = 0.3e-3
 """Follower lift from which contact and separation count."""
 
-_SLIP = 0.02
+SLIP = 0.02
 """Speed (m/s) at which friction is near its full value; below it the rub fades, so that nothing sticks."""
 
 
@@ -38,14 +39,15 @@ _REPEATS = 0.005
 _LAST_TURNS = 6
 """Turns of which the largest counts, where they never come to repeat."""
 
-_AWAY = 0.15
-_LONG = 4
+AWAY = 0.15
+LONG = 4
 """Cam angle (rad) past the lobe from which steps are longer, and by how many times."""
 
-_compiled = njit(cache=True, nogil=True, error_model="numpy", fastmath={"reassoc", "contract", "nsz", "arcp"})
+config.CACHE_DIR = str(place())
+compiled = njit(cache=True, nogil=True, error_model="numpy", fastmath={"reassoc", "contract", "nsz", "arcp"})
 
 
-@_compiled
+@compiled
 def _follower(angle: float, start: float, step: float, lift: Array, slope: Array) -> tuple[float, float]:
     """Lift and its slope at a cam angle, cubic between the table's points; nothing off the lobe."""
     at = (angle - start) / step
@@ -60,14 +62,14 @@ def _follower(angle: float, start: float, step: float, lift: Array, slope: Array
     return a + t * (da + t * (c2 + t * c3)), (da + t * (2.0 * c2 + 3.0 * t * c3)) / step
 
 
-@_compiled
+@compiled
 def _padded(nodes: int) -> int:
     """So many that the links between them come in whole eights, as the machine takes them; the rest lie idle."""
     return (nodes + 6) // 8 * 8 + 1
 
 
-@_compiled
-def _lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
+@compiled
+def lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
     """All springs in one row of nodes, each from its top at the valve to its foot on the head.
 
     Gives where each top stands; load, rate, stiffening, damping, travel and stop of the link below each node, none
@@ -104,7 +106,7 @@ def _lay_out(springs: Array, mass: float, gas: float, coil_ratio: float) -> Any:
     return tops, (load, k, q, c, solid, stop), (per_mass, share), moving, preload
 
 
-@_compiled
+@compiled
 def _coil_energy(u: Array, v: Array, links: Any, per_mass: Array) -> float:
     """Energy of the coils' motion and strain."""
     load, k, q, _, solid, stop = links
@@ -119,7 +121,7 @@ def _coil_energy(u: Array, v: Array, links: Any, per_mass: Array) -> float:
     return energy
 
 
-@_compiled
+@compiled
 def _write_row(row: Array, tops: Array, force: Array, u: Array) -> None:
     """Load of each spring at the valve, then where each of its coils is, after the five figures before them."""
     at = 5
@@ -129,13 +131,13 @@ def _write_row(row: Array, tops: Array, force: Array, u: Array) -> None:
             at += 1
 
 
-@_compiled
+@compiled
 def _same(a: float, b: float, least: float) -> bool:
     return abs(a - b) <= max(_REPEATS * max(abs(a), abs(b)), least)
 
 
-@_compiled
-def _repeats(now: Array, before: Array) -> bool:
+@compiled
+def repeats(now: Array, before: Array) -> bool:
     """Whether contact (N), gap (m), seating (m/s) and load lost (N) are those of the turn before."""
     return (
         _same(now[PEAK_CONTACT], before[PEAK_CONTACT], 1.0)
@@ -145,7 +147,7 @@ def _repeats(now: Array, before: Array) -> bool:
     )
 
 
-@_compiled
+@compiled
 def _begin(out: Array) -> None:
     """A turn's own figures, before it; energy and work go on."""
     for i in range(SEPARATION_AT + 1):
@@ -155,8 +157,8 @@ def _begin(out: Array) -> None:
         out[i] = 0.0
 
 
-@_compiled
-def _largest(history: Array, turns: int) -> Array:
+@compiled
+def largest(history: Array, turns: int) -> Array:
     """The hardest of the last turns, figure by figure, for a train that does not repeat."""
     out: Array = history[turns - 1].copy()
     for t in range(max(0, turns - _LAST_TURNS), turns - 1):
@@ -168,7 +170,7 @@ def _largest(history: Array, turns: int) -> Array:
     return out
 
 
-@_compiled
+@compiled
 def run(
     omega: float,
     first_angle: float,
@@ -197,7 +199,7 @@ def run(
     lash, mass, k_t, c_t, k_s, c_s, gas, rub, coil_ratio = train
     start, step, lift, slope = lobe
     lobe_end = start + step * (lift.shape[0] - 1)
-    tops, links, nodes_of, moving, preload = _lay_out(springs, mass, gas, coil_ratio)
+    tops, links, nodes_of, moving, preload = lay_out(springs, mass, gas, coil_ratio)
     load, k, q, c, solid, stop = links
     per_mass, share = nodes_of
     n_springs = springs.shape[0]
@@ -292,7 +294,7 @@ def run(
                 for i in range(1, inner + 1):
                     slip = v[top + i] - (v[tops[1 - s] + i] if paired else w * share[top + i])
                     a[top + i] = (
-                        force[top + i - 1] - force[top + i] - rub / inner * slip / np.sqrt(slip * slip + _SLIP * _SLIP)
+                        force[top + i - 1] - force[top + i] - rub / inner * slip / np.sqrt(slip * slip + SLIP * SLIP)
                     ) * per_mass[top + i]
         else:
             for i in range(n_links):
@@ -352,7 +354,7 @@ def run(
                 out[MIN_CONTACT] = 0.0
             history[turn] = out
             turn += 1
-            if settles and turn > 1 and _repeats(history[turn - 1], history[turn - 2]):
+            if settles and turn > 1 and repeats(history[turn - 1], history[turn - 2]):
                 out[REPEATS] = 1.0
                 break
             if turn == turns:
@@ -364,8 +366,8 @@ def run(
             fall = 0.0
         # with the valve on its seat and the lobe away only the coils still ring, which a longer step follows as well
         stride = 1
-        if every == 0 and angle > lobe_end + _AWAY and x <= 0.0 and within <= steps - 2 * _LONG:
-            stride = _LONG
+        if every == 0 and angle > lobe_end + AWAY and x <= 0.0 and within <= steps - 2 * LONG:
+            stride = LONG
         count += stride
         within += stride
         if within >= steps:
@@ -374,7 +376,7 @@ def run(
     energy += _coil_energy(u, v, links, per_mass)
     last_turn = out
     if settles and out[REPEATS] == 0.0:
-        last_turn = _largest(history, turn)
+        last_turn = largest(history, turn)
     last_turn[ENERGY_START], last_turn[ENERGY_END], last_turn[CAM_WORK] = out[ENERGY_START], energy, out[CAM_WORK]
     last_turn[TURNS] = turn
     return last_turn

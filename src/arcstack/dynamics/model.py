@@ -129,6 +129,10 @@ class Train:
             ]
         )
 
+    def make_ready(self) -> None:
+        """Work out what the step loop takes, which is then kept."""
+        _ = self.lobe, self.constants, self.chains
+
     @property
     def fastest_rad_per_s(self) -> float:
         """Highest frequency in the train, that of coils which touch included; a step must be well below its inverse."""

@@ -1,6 +1,7 @@
 """One speed of an elastic train: its figures, and the motion behind them."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -117,11 +118,30 @@ def at_speed(train: Train, rpm: float, turns: int | None = None, step_s: float =
 
     Raises ``ValueError`` for a speed that no engine turns.
     """
-    out = _run(train, rpm, turns, steps_per_turn(train, rpm, step_s))
+    return _at_speed(rpm, _run(train, rpm, turns, steps_per_turn(train, rpm, step_s)), turns)
+
+
+def at_speeds(train: Train, speeds: Sequence[float], turns: int | None = None) -> list[AtSpeed]:
+    """As ``at_speed``, for many speeds at once. Raises as that does."""
+    # the compiler behind the loop is slow to load, and most pages do without
+    from arcstack.dynamics.lanes.loop import lanes
+
+    count, settles = (MOST_TURNS, True) if turns is None else (turns, False)
+    omegas = np.array([cam_rad_per_s(_checked(n)) for n in speeds])
+    steps = np.array([float(steps_per_turn(train, n)) for n in speeds])
+    if not np.all(np.isfinite(train.lobe[2])):
+        raise _unfollowed(speeds[0])
+    found = lanes(omegas, steps, train.lobe[0] - LEAD_RAD, count, settles, train.lobe, train.constants, train.chains)
+    return [_at_speed(rpm, row, turns) for rpm, row in zip(speeds, found, strict=True)]
+
+
+def _unfollowed(rpm: float) -> ArithmeticError:
+    return ArithmeticError(f"the train cannot be followed at {rpm:.0f} rpm: masses or stiffness are out of all reason")
+
+
+def _at_speed(rpm: float, out: Array, turns: int | None) -> AtSpeed:
     if not np.all(np.isfinite(out)):
-        raise ArithmeticError(
-            f"the train cannot be followed at {rpm:.0f} rpm: masses or stiffness are out of all reason"
-        )
+        raise _unfollowed(rpm)
     return AtSpeed(
         rpm,
         float(out[figures.MAX_LIFT]) * 1e3,

@@ -9,7 +9,7 @@ import numpy as np
 
 from arcstack.dynamics.model import Train
 from arcstack.dynamics.motion import AtSpeed
-from arcstack.dynamics.sweep import sweep
+from arcstack.dynamics.sweep import sweeps
 
 FIRST_SPEEDS, FIRST_TURNS = 60, 2
 """Speeds and turns of a first look."""
@@ -69,14 +69,5 @@ def work_out(
     question: Question, done: Callable[[int], None] | None = None, stopped: Callable[[], bool] | None = None
 ) -> Answer:
     """Make every run. ``done`` is told how many speeds are behind, ``stopped`` is asked. Raises ``Stopped``."""
-    rows, behind = {}, 0
-    for run in question.runs:
-        start = behind
-
-        def count(n: int, start: int = start) -> None:
-            if done is not None:
-                done(start + n)
-
-        rows[run.name] = sweep(run.train, run.speeds, count, stopped, run.turns)
-        behind += len(run.speeds)
-    return Answer(rows)
+    found = sweeps([(run.train, run.speeds, run.turns) for run in question.runs], done, stopped)
+    return Answer({run.name: rows for run, rows in zip(question.runs, found, strict=True)})

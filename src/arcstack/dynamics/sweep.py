@@ -1,13 +1,13 @@
-"""An elastic train over a range of speeds: two at a time, countable and stoppable."""
+"""Elastic trains over ranges of speeds: in the lanes of two threads, countable and stoppable."""
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
 from arcstack.dynamics.model import Train
-from arcstack.dynamics.motion import AtSpeed, at_speed
+from arcstack.dynamics.motion import AtSpeed, at_speeds
 from arcstack.errors import Stopped
 
 WORKERS = 2
@@ -33,6 +33,10 @@ def grid_rpm(lowest: float, highest: float, step: float) -> list[float]:
     return [step * n for n in range(first, last + 1)]
 
 
+AT_ONCE = 48
+"""Speeds handed to a thread at a time: a few to each lane, so that few lanes idle while the last ones end."""
+
+
 def sweep(
     train: Train,
     speeds: Sequence[float],
@@ -42,25 +46,38 @@ def sweep(
 ) -> list[AtSpeed]:
     """The train at each speed, in the order given: until it repeats, or after ``turns`` turns from rest.
 
-    ``done`` is told after each speed how many are; ``stopped`` is asked before each. Raises ``Stopped``.
+    ``done`` is told as it goes how many are; ``stopped`` is asked before each piece. Raises ``Stopped``.
     """
-    # the table of the lobe is made once, before the threads would each make it
-    _ = train.lobe, train.constants, train.chains
+    return sweeps([(train, speeds, turns)], done, stopped)[0]
 
-    def one(rpm: float) -> AtSpeed:
+
+def sweeps(
+    runs: Sequence[tuple[Train, Sequence[float], int | None]],
+    done: Callable[[int], None] | None = None,
+    stopped: Callable[[], bool] | None = None,
+) -> list[list[AtSpeed]]:
+    """Several trains, each over its speeds, as ``sweep`` does one; no thread waits for a train to end."""
+    pieces: list[tuple[int, Sequence[float]]] = []
+    for number, (train, speeds, _turns) in enumerate(runs):
+        # what a train is made of is worked once, before the threads would each do it
+        train.make_ready()
+        pieces += [(number, speeds[at : at + AT_ONCE]) for at in range(0, len(speeds), AT_ONCE)]
+
+    def one(piece: tuple[int, Sequence[float]]) -> tuple[int, list[AtSpeed]]:
         if stopped is not None and stopped():
             raise Stopped
-        return at_speed(train, rpm, turns)
+        number, speeds = piece
+        return number, at_speeds(runs[number][0], speeds, runs[number][2])
 
+    found: list[list[AtSpeed]] = [[] for _ in runs]
+    behind = 0
     with ThreadPoolExecutor(WORKERS) as pool:
-        return list(_counted(pool.map(one, speeds), done))
-
-
-def _counted(rows: Iterator[AtSpeed], done: Callable[[int], None] | None) -> Iterator[AtSpeed]:
-    for number, row in enumerate(rows, 1):
-        if done is not None:
-            done(number)
-        yield row
+        for number, rows in pool.map(one, pieces):
+            found[number] += rows
+            behind += len(rows)
+            if done is not None:
+                done(behind)
+    return found
 
 
 def parting_rpm(rows: Sequence[AtSpeed], gap_mm: float) -> float | None:

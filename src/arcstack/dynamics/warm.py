@@ -16,15 +16,17 @@ def ready() -> bool:
 
 
 def load() -> None:
-    """Compile the loop, or load it from disk; a second call costs nothing."""
+    """Compile both loops, or load them from disk; a second call costs nothing."""
     if _ready.is_set():
         return
     from arcstack.dynamics.model import Chain, Train
-    from arcstack.dynamics.motion import at_speed
+    from arcstack.dynamics.motion import at_speed, at_speeds
     from arcstack.mech.cam.law import SymmetricLobe
 
     lobe = SymmetricLobe.polynomial(9.0, 1.2, (2.0, 8.0, 14.0, 20.0))
-    at_speed(Train(lobe, 0.1, (Chain(300.0, 30.0, 12.0, 0.02),), 0.2, 28_000.0, 0.06), 6000.0)
+    train = Train(lobe, 0.1, (Chain(300.0, 30.0, 12.0, 0.02),), 0.2, 28_000.0, 0.06)
+    at_speed(train, 6000.0, 1)
+    at_speeds(train, [6000.0], 1)
     _ready.set()
 
 

@@ -1,11 +1,13 @@
 """Carrier cases: they take who, when and a database as arguments, and know no page."""
 
+from arcstack.services.assessments import Assessments
 from arcstack.services.cam_library import CamLibrary, Carrier, Kept
 from arcstack.services.difference import Change, differences
 from arcstack.services.sweeps import Progress, State, Sweeps
 from arcstack.services.workshop import Current, Page, Steps, Who, Workshop
 
 __all__ = [
+    "Assessments",
     "CamLibrary",
     "Carrier",
     "Change",

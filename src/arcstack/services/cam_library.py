@@ -5,10 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import uuid4
 
-from arcstack.document import VERSION, Build, set_cam
+from arcstack.document import VERSION, Build, named, set_cam
 from arcstack.document.parts import Cam
 from arcstack.document.upgrade import upgraded_cam
-from arcstack.errors import FieldError
 from arcstack.services.workshop import Who, Workshop
 from arcstack.store import CamRow, Cams, Database, Kind, Reason, Session
 
@@ -72,9 +71,7 @@ class CamLibrary:
         from. Raises ``FieldError`` for a name that is none, ``NameTaken`` where another hand gave it in the same
         moment, ``StaleRevision`` where one of the builds was changed meanwhile.
         """
-        name = " ".join(name.split())
-        if not name or len(name) > 80 or not name.isprintable():
-            raise FieldError("cam.name", "Give the cam a name of at most 80 characters.")
+        name = named(name, "cam.name", "A cam")
         with self.database.session(writes=True) as session:
             row = self.put(session, name, cam, who)
             cam = _kept(row).cam

@@ -13,30 +13,21 @@ from werkzeug.exceptions import HTTPException, SecurityError
 
 from arcstack.assess.assessment import level
 from arcstack.checks import Level
-from arcstack.errors import NotFound, StoreError
+from arcstack.errors import NotFound, StaleRevision, StoreError
 from arcstack.formats import LARGEST
-from arcstack.services import Sweeps, Workshop
+from arcstack.services import Assessments, Sweeps, Workshop
 from arcstack.services.reasons import words
 from arcstack.store import Database, own_folder
 from arcstack.store.trouble import worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, show
-from arcstack.web import links, marks
-from arcstack.web.asked import Number
-from arcstack.web.pages import (
-    answers,
-    boost,
-    cams,
-    control,
-    curve,
-    editing,
-    practice,
-    revisions,
-    springs,
-    stages,
-    whatif,
-    workshop,
-)
-from arcstack.web.session import current_sitting, current_system, current_who
+from arcstack.web.frame import editing, pages, waiting
+from arcstack.web.frame.stale import stale
+from arcstack.web.kit import links, marks
+from arcstack.web.kit.asked import Number, Side
+from arcstack.web.kit.session import current_sitting, current_system, current_who
+from arcstack.web.kit.stage import STAGES
+from arcstack.web.pages import cams, practice, revisions, workshop
+from arcstack.web.stages import every_stage
 
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; "
@@ -48,7 +39,7 @@ POLICY = (
 def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
     """The application over the workshop kept in folder ``data``."""
     app = Flask(__name__)
-    app.url_map.converters["int"] = Number
+    app.url_map.converters |= {"int": Number, "side": Side}
     app.config.update(
         SECRET_KEY=_secret(data),
         TESTING=testing,
@@ -62,14 +53,20 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         WTF_CSRF_TIME_LIMIT=None,
     )
     CSRFProtect(app)
-    app.extensions["sweeps"] = sweeps or Sweeps()
+    app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
+    app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
-    pages = (workshop, stages, editing, answers, revisions, practice, curve, whatif, cams, springs, control, boost)
-    for page in pages:
-        app.register_blueprint(page.blueprint)
+    STAGES.install(every_stage())
+    beside = [page.blueprint for page in (workshop, revisions, practice, cams, pages, editing, waiting)]
+    for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
+        app.register_blueprint(blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(
-        link=links, mark=marks.mark, mark_shape=lambda level: Markup(marks.shape(level)), fail_level=Level.FAIL
+        link=links,
+        stages_in_order=STAGES,
+        mark=marks.mark,
+        mark_shape=lambda level: Markup(marks.shape(level)),
+        fail_level=Level.FAIL,
     )
     app.jinja_env.filters["symbols"] = _symbols
     app.jinja_env.filters["words"] = words
@@ -85,6 +82,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.after_request(_guard)
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(StoreError, _no_store)
+    app.register_error_handler(StaleRevision, stale)
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
     return app

@@ -8,7 +8,7 @@ import numpy as np
 
 from arcstack.mech.cam.law import LiftLaw
 from arcstack.web.drawings.geometry import ARM, Coil, Geometry
-from arcstack.web.drawings.svg import Point, add, both, line, num, path_of, polygon
+from arcstack.web.kit.svg import Point, add, both, line, num, path_of, polygon
 
 GUIDE_FOOT = -19.0
 BREAK = -23.0

@@ -7,11 +7,11 @@ from markupsafe import Markup
 from arcstack.assess import Assessment
 from arcstack.checks import Level
 from arcstack.units import System
-from arcstack.web import marks
 from arcstack.web.drawings import parts
 from arcstack.web.drawings.frames import Frames, Gap, frames, gaps
 from arcstack.web.drawings.geometry import Geometry, geometry
-from arcstack.web.drawings.svg import Point, add, line, num, render, shapes
+from arcstack.web.kit import marks
+from arcstack.web.kit.svg import Point, add, line, num, render, shapes
 
 BESIDE = 30.0
 """Room beside the metal for dimensions and their words."""

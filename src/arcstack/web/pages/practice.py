@@ -6,18 +6,19 @@ from werkzeug.wrappers import Response
 from arcstack.assess import checks
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Limit
-from arcstack.document import SIDES, Build, Entry, Override
+from arcstack.document import Build, Entry, Override
 from arcstack.document.entry import Quantity, enter
-from arcstack.errors import FieldError, PracticeError, QuantityError, StaleRevision
+from arcstack.errors import FieldError, PracticeError, QuantityError
 from arcstack.practice import practice, practices
 from arcstack.store import Kind, Reason
 from arcstack.units import System, plain
-from arcstack.web import asked, links
-from arcstack.web.pages.bench import around
-from arcstack.web.session import assessed, current_hand, current_system, current_who, workshop
-from arcstack.web.view.margins import limit_words
+from arcstack.web.frame.around import around
+from arcstack.web.frame.margins import limit_words
+from arcstack.web.kit import links
+from arcstack.web.kit.change import accept
+from arcstack.web.kit.session import assessed, current_hand, current_system, workshop
 
-blueprint = Blueprint("practice", __name__, url_prefix="/builds/<int:build_id>/<side>/practice")
+blueprint = Blueprint("practice", __name__, url_prefix="/builds/<int:build_id>/<side:side>/practice")
 
 _OTHERS = {
     "cam.card.angle": "Cam card, angles",
@@ -78,10 +79,8 @@ def index(build_id: int, side: str) -> str:
 
 
 def _page(build_id: int, side: str, error: str = "", at: str = "") -> str:
-    if side not in SIDES:
-        abort(404)
     current = workshop().open(build_id)
-    assessment = assessed(current.build)
+    assessment = assessed(current)
     system = current_system()
     return render_template(
         "practice/index.html",
@@ -97,45 +96,37 @@ def _page(build_id: int, side: str, error: str = "", at: str = "") -> str:
 @blueprint.post("/choose")
 def choose(build_id: int, side: str) -> Response | tuple[str, int]:
     """Judge the build by another practice; limits changed for this build stay."""
-    base = asked.base(request.form)
     try:
         chosen = practice(request.form.get("practice", ""))
-        changed = workshop().open(build_id, base).build.model_copy(update={"practice": chosen.id})
-        workshop().save(build_id, base, changed, current_who(), Reason(Kind.PRACTICE, after=chosen.id))
     except PracticeError as error:
         return _page(build_id, side, str(error)), 422
-    except StaleRevision:
-        return _stale(build_id, side)
-    return redirect(links.practice(build_id, side))
+    why = Reason(Kind.PRACTICE, after=chosen.id)
+    accept(build_id, lambda build: (build.model_copy(update={"practice": chosen.id}), why))
+    return redirect(links.at("practice.index", build_id, side))
 
 
 @blueprint.post("/limit")
 def limit(build_id: int, side: str) -> Response | tuple[str, int]:
     """Change one limit for this build, or give it back to the practice."""
-    base, key = asked.base(request.form), request.form.get("key", "")
-    build = workshop().open(build_id, base).build
-    if key not in practice(build.practice).limits:
-        abort(400)
-    overrides = dict(build.overrides)
-    if "reset" in request.form:
-        overrides.pop(key, None)
-        why = Reason(Kind.LIMIT_BACK, key)
-    else:
-        try:
+    key, reset = request.form.get("key", ""), "reset" in request.form
+
+    def moved(build: Build) -> tuple[Build, Reason]:
+        if key not in practice(build.practice).limits:
+            abort(400)
+        overrides = dict(build.overrides)
+        if reset:
+            overrides.pop(key, None)
+            why = Reason(Kind.LIMIT_BACK, key)
+        else:
             overrides[key] = _override(build, key)
-        except FieldError as error:
-            return _page(build_id, side, error.message, key), 422
-        why = Reason(Kind.LIMIT, key, after=overrides[key].reason)
+            why = Reason(Kind.LIMIT, key, after=overrides[key].reason)
+        return build.model_copy(update={"overrides": overrides}), why
+
     try:
-        changed = build.model_copy(update={"overrides": overrides})
-        workshop().save(build_id, base, changed, current_who(), why)
-    except StaleRevision:
-        return _stale(build_id, side)
-    return redirect(links.practice(build_id, side) + f"#limit-{key}")
-
-
-def _stale(build_id: int, side: str) -> tuple[str, int]:
-    return _page(build_id, side, "The build was changed in another window; nothing was stored. Look again."), 409
+        accept(build_id, moved)
+    except FieldError as error:
+        return _page(build_id, side, error.message, key), 422
+    return redirect(links.at("practice.index", build_id, side) + f"#limit-{key}")
 
 
 def _override(build: Build, key: str) -> Override:

@@ -3,14 +3,13 @@ from werkzeug.wrappers import Response
 
 from arcstack.assess import Assessment
 from arcstack.checks import Verdict
-from arcstack.document import SIDES
-from arcstack.errors import FieldError, StaleRevision
-from arcstack.web import asked, links
-from arcstack.web.pages.bench import around
-from arcstack.web.session import assessed, current_system, current_who, sweeps, workshop
-from arcstack.web.view.waiting import questions
+from arcstack.errors import FieldError
+from arcstack.web.frame.around import around
+from arcstack.web.frame.waiting import questions
+from arcstack.web.kit import asked, links
+from arcstack.web.kit.session import assessed, current_system, current_who, sweeps, workshop
 
-blueprint = Blueprint("revisions", __name__, url_prefix="/builds/<int:build_id>/<side>/revisions")
+blueprint = Blueprint("revisions", __name__, url_prefix="/builds/<int:build_id>/<side:side>/revisions")
 
 
 @blueprint.get("")
@@ -19,20 +18,18 @@ def index(build_id: int, side: str) -> str:
 
 
 def _page(build_id: int, side: str, told: str = "") -> str:
-    if side not in SIDES:
-        abort(404)
     current = workshop().open(build_id)
     second = asked.whole(request.args, "second") or current.revision
     first = asked.whole(request.args, "first") or max(second - 1, 1)
     first, second = min(first, second), max(first, second)
     before, after = workshop().open(build_id, first), workshop().open(build_id, second)
-    old, new = assessed(before.build), assessed(after.build)
+    old, new = assessed(before), assessed(after)
     for assessment in (old, new):
         for ask in questions(assessment.sides[side]):
             sweeps().start(ask.question)
     return render_template(
         "revisions/index.html",
-        **around(current, side, assessed(current.build), current_system()),
+        **around(current, side, assessed(current), current_system()),
         rows=workshop().revisions(build_id, asked.whole(request.args, "page") or 1),
         first=first,
         second=second,
@@ -59,8 +56,6 @@ def restore(build_id: int, side: str) -> Response | tuple[str, int]:
         abort(400)
     try:
         workshop().restore(build_id, base, to, current_who())
-    except StaleRevision:
-        return _page(build_id, side, "The build was changed in another window; look again before stepping back."), 409
     except FieldError as error:
         return _page(build_id, side, error.message), 422
     return redirect(links.revisions(build_id, side))

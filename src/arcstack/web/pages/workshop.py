@@ -1,13 +1,13 @@
 from flask import Blueprint, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.document import Build
-from arcstack.errors import DocumentError
+from arcstack.document import Build, named
+from arcstack.errors import DocumentError, FieldError
 from arcstack.formats import read_build, write_build
 from arcstack.store import Kind, Reason
 from arcstack.units import System
-from arcstack.web import asked, links
-from arcstack.web.session import current_who, remember, start_sitting, workshop
+from arcstack.web.kit import asked, links
+from arcstack.web.kit.session import current_who, remember, start_sitting, workshop
 
 blueprint = Blueprint("workshop", __name__)
 
@@ -24,9 +24,11 @@ def _page(error: str = "", at: str = "", name: str = "") -> str:
 
 @blueprint.post("/builds")
 def create() -> Response | tuple[str, int]:
-    name = " ".join(request.form.get("name", "").split())
-    if not name or len(name) > 80 or not name.isprintable():
-        return _page("Give the build a name of at most 80 characters.", "new", name[:80]), 422
+    typed = request.form.get("name", "")
+    try:
+        name = named(typed, "name", "A build")
+    except FieldError as error:
+        return _page(error.message, "new", typed[:80]), 422
     build_id = workshop().create(Build(name=name), current_who())
     return redirect(links.stage(build_id, "brief", "intake"))
 

@@ -1,0 +1,1 @@
+"""Many speeds of one train turned at once, one in each lane of a vector."""

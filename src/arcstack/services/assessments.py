@@ -1,0 +1,42 @@
+"""Assessments kept, so that an edit works only what it touches."""
+
+from collections import OrderedDict
+from threading import Lock
+
+from arcstack.assess import Assessment, assess
+from arcstack.document import Build
+from arcstack.services.sweeps import Sweeps
+
+KEPT_BUILDS = 16
+"""Builds whose last assessments are kept, the least used going first."""
+
+OF_EACH = 3
+"""Assessments kept of each: what stands, what was tried last, what stood before."""
+
+
+class Assessments:
+    """The last assessments of each build, by its id."""
+
+    def __init__(self, sweeps: Sweeps) -> None:
+        self._sweeps = sweeps
+        self._lock = Lock()
+        self._kept: OrderedDict[int, list[Assessment]] = OrderedDict()
+
+    def of(self, build_id: int, build: Build) -> Assessment:
+        """Every verdict of a build, the elastic train's where its sweep is known.
+
+        What does not differ from an assessment at hand is taken over from it.
+        """
+        with self._lock:
+            kept = list(self._kept.get(build_id, ()))
+        found = next((a for a in kept if a.build is build), None)
+        if found is not None and not found.waiting:
+            return found
+        before = found or (kept[0] if kept else None)
+        made = assess(build, self._sweeps.known, before)
+        with self._lock:
+            rest = [a for a in self._kept.pop(build_id, []) if a.build is not build]
+            self._kept[build_id] = [made, *rest][:OF_EACH]
+            while len(self._kept) > KEPT_BUILDS:
+                self._kept.popitem(last=False)
+        return made

@@ -1,1 +1,0 @@
-"""Series worked on the server and drawn in the browser."""

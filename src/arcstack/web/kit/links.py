@@ -1,0 +1,58 @@
+"""Every address the pages use, built in one place."""
+
+from flask import request, url_for
+
+from arcstack.document import SIDES
+from arcstack.web.kit.stage import STAGES
+
+
+def workshop() -> str:
+    return url_for("workshop.index")
+
+
+def stage(build_id: int, name: str, side: str) -> str:
+    return url_for("stages.stage", build_id=build_id, stage=name, side=side)
+
+
+def field(build_id: int, path: str, side: str) -> str:
+    """The page where a field is entered, opened at that field."""
+    first = path.split(".")[0]
+    slot = path.split(".candidates.")[1].split(".")[0] if ".candidates." in path else ""
+    where = first if first in SIDES else side
+    return stage(build_id, STAGES.of_field(path), where) + (f"?pack={slot}" if slot else "") + f"#f-{path}"
+
+
+def at(endpoint: str, build_id: int, side: str) -> str:
+    """An address of a stage's own, or of a page of one side of a build."""
+    return url_for(endpoint, build_id=build_id, side=side)
+
+
+def here(side: str) -> str:
+    """This very page on a side of the head."""
+    return url_for(request.endpoint or "workshop.index", **(request.view_args or {}) | {"side": side})
+
+
+def of_build(endpoint: str, build_id: int) -> str:
+    """An address of a build that has no side."""
+    return url_for(endpoint, build_id=build_id)
+
+
+def working(build_id: int, side: str, name: str) -> str:
+    return url_for("stages.working", build_id=build_id, side=side, name=name)
+
+
+def verdict(build_id: int, side: str, check: str) -> str:
+    return url_for("stages.verdict", build_id=build_id, side=side, check=check)
+
+
+def revisions(build_id: int, side: str, first: int | None = None, second: int | None = None) -> str:
+    return url_for("revisions.index", build_id=build_id, side=side, first=first, second=second)
+
+
+def of_workshop(endpoint: str) -> str:
+    """An address of the workshop's own."""
+    return url_for(f"workshop.{endpoint}")
+
+
+def static(name: str) -> str:
+    return url_for("static", filename=name)

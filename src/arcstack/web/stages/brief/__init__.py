@@ -1,0 +1,43 @@
+"""What the engine is for, the engine itself, the head and its job, and what is not there."""
+
+from arcstack.web.kit.stage import Group, Stage, under
+from arcstack.web.stages.brief.page import blueprint, content
+
+STAGE = Stage(
+    "brief",
+    "Brief",
+    10,
+    (
+        Group(
+            "Speeds and use",
+            (*under("brief", "use", "usual_speed", "peak_speed", "limiter", "overspeed"), "engine.cranking_speed"),
+        ),
+        Group(
+            "Boost and fuel",
+            under("brief", "boost", "back_pressure", "pulse_peak", "back_pressure_ratio", "opening_pressure", "fuel"),
+            help="Back pressure is rarely measured. Left empty it is assumed, and says so.",
+        ),
+        Group(
+            "Engine",
+            under(
+                "engine",
+                "code",
+                "cylinders",
+                "banks",
+                "valves_per_cylinder",
+                "follower",
+                "stroke",
+                "rod",
+                "pin_offset",
+                "rod_material",
+            ),
+        ),
+        Group("Block and head", under("engine", "deck", "gasket", "milling")),
+        Group("Head and job", ("head.marks", "head.casting", "head.bank", "job.customer", "job.number")),
+    ),
+    (),
+    show=content,
+    swaps=(),
+    judged=False,
+    blueprint=blueprint,
+)

@@ -1,0 +1,58 @@
+"""Lift, velocity and acceleration over the crank."""
+
+import math
+from typing import Any
+
+import numpy as np
+
+from arcstack.assess import cam
+from arcstack.assess.cam import has_curve
+from arcstack.assess.context import Context
+from arcstack.document import amount
+from arcstack.mech import timing
+from arcstack.mech.piston import piston_drop_mm
+from arcstack.units import LENGTH, System
+from arcstack.units.convert import factor
+from arcstack.web.kit.series import Chart
+
+
+def cam_chart(ctx: Context, system: System) -> Chart | None:
+    """Lift, velocity and acceleration at the valve over the crank, both sides, the piston's room faint behind."""
+    drawn = [(side, style) for side, style in ((ctx, "valve"), (ctx.other, "other")) if has_curve(side)]
+    if not drawn:
+        return None
+    degrees = np.arange(-300.0, 301.0, 2.0)
+    crank = np.radians(degrees)
+    length = factor(LENGTH, LENGTH.unit(system))
+    panels: list[dict[str, Any]] = [
+        {"name": f"lift, {LENGTH.unit(system)}", "decimals": LENGTH.decimals(system), "series": []},
+        {"name": f"velocity, {LENGTH.unit(system)}/rad", "decimals": LENGTH.decimals(system), "series": []},
+        {"name": f"acceleration, {LENGTH.unit(system)}/rad²", "decimals": 1, "series": []},
+    ]
+    for side, style in drawn:
+        law, angle = cam.curve(side).valve, (crank - cam.nose_crank_rad(side)) / 2.0
+        for order, panel in enumerate(panels):
+            y = [round(float(v) / length, 5) for v in law.evaluate(angle, order)]
+            panel["series"].append({"name": side.side_name.capitalize(), "style": style, "y": y})
+    stroke = ctx.build.engine.stroke
+    rod = ctx.build.engine.rod
+    if stroke and rod:
+        offset = ctx.build.engine.pin_offset
+        drop = piston_drop_mm(crank, stroke.value, rod.value, amount(offset) or 0.0)
+        tallest = max(cam.gross_lift(side).value for side, _ in drawn)
+        faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
+        panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
+    marks = _marks(ctx) if has_curve(ctx) else []
+    name = "crank degrees, 0 at gas-exchange TDC"
+    return {"x": [float(d) for d in degrees], "x_name": name, "panels": panels, "marks": marks}
+
+
+def _marks(ctx: Context) -> list[dict[str, Any]]:
+    """Opening, nose and closing of the side in hand, at its own check lift."""
+    at, nose = cam.centre_lift_mm(ctx), cam.nose_crank_rad(ctx)
+    try:
+        events = timing.events(cam.curve(ctx).valve, at, nose)
+    except ValueError:
+        return []
+    rows = (("opens", events.opens_rad), ("nose", nose), ("closes", events.closes_rad))
+    return [{"x": round(math.degrees(angle), 2), "text": word} for word, angle in rows]

@@ -1,0 +1,171 @@
+"""Series of the springs: load over height, the height sweep, surge over speed."""
+
+from contextlib import suppress
+from typing import Any
+
+import numpy as np
+
+from arcstack.assess import cam, spring, surge
+from arcstack.assess.context import Context
+from arcstack.errors import MissingInput, NotKnown
+from arcstack.mech.spring.table import TableSpring
+from arcstack.trials.heights import HeightSweep
+from arcstack.units import FINE_LENGTH, FORCE, LENGTH, STRESS, Dimension, System
+from arcstack.units.convert import factor
+from arcstack.web.kit.series import Chart, scaled, speed_marks
+
+
+def load_chart(ctx: Context, system: System) -> Chart | None:
+    """Load of each spring and of the pack, all over the outer spring's height; readings as dots."""
+    try:
+        names = spring.springs(ctx)
+        lines = {n: spring.line(ctx, n) for n in names}
+        closed = {n: spring.height(ctx, n).value for n in names}
+    except MissingInput:
+        return None
+    solids = {n: e.value for n in names if (e := getattr(ctx.side.stack, n).solid) is not None}
+    # the inner's heights moved to where the outer stands at the same moment
+    moved = {n: closed["outer"] - closed[n] for n in names}
+    first_solid = max((solids[n] + moved[n] for n in solids), default=0.0)
+    lowest = min((solids[n] + moved[n] for n in solids), default=0.6 * closed["outer"])
+    longest = max(lines[n].free.value + moved[n] for n in names)
+    heights = np.linspace(lowest - 1.0, longest, 90)
+    loads = {n: np.maximum(np.asarray(lines[n].curve.load_N(heights - moved[n])), 0.0) for n in names}
+    series: list[dict[str, Any]] = []
+    if len(names) > 1:
+        pack = np.where(heights >= first_solid - 1e-9, np.sum(list(loads.values()), axis=0), np.nan)
+        series.append({"name": "Pack", "style": "gap", "y": scaled(pack, FORCE, system)})
+    for name, style in zip(names, ("valve", "other"), strict=False):
+        solid = solids.get(name)
+        held = loads[name] if solid is None else np.where(heights - moved[name] >= solid - 1e-9, loads[name], np.nan)
+        series.append({"name": name.capitalize(), "style": style, "y": scaled(held, FORCE, system)})
+    marks: list[dict[str, Any]] = [{"x": closed["outer"], "text": "installed", "strong": True}]
+    with suppress(MissingInput):
+        marks.append({"x": closed["outer"] - cam.net_lift(ctx).value, "text": "open", "strong": True})
+    marks += [{"x": solids[n] + moved[n], "text": f"{n} solid", "along": True} for n in solids]
+    unit = factor(LENGTH, LENGTH.unit(system))
+    x = [float(h) for h in heights]
+    for name, style in zip(names, ("valve", "other"), strict=False):
+        points = _points(ctx, name, lines[name].curve)
+        if points:
+            before: list[float | None] = [None] * len(x)
+            taken = before + scaled([load for _, load in points], FORCE, system)
+            series.append({"name": f"{name.capitalize()}, as taken", "style": style, "dots": True, "y": taken})
+            x += [height + moved[name] for height, _ in points]
+    for row in series:
+        row["y"] += [None] * (len(x) - len(row["y"]))
+    return {
+        "x": [round(h / unit, 4) for h in x],
+        "x_name": f"height of the outer spring, {LENGTH.unit(system)}",
+        "x_unit": LENGTH.unit(system),
+        "x_decimals": LENGTH.decimals(system),
+        "x_interval": 0,
+        "y_name": FORCE.unit(system),
+        "decimals": FORCE.decimals(system),
+        "series": series,
+        "marks": [m | {"x": round(m["x"] / unit, 4)} for m in marks],
+        "first": round(float(heights[0]) / unit, 3),
+        "last": round(float(heights[-1]) / unit, 3),
+    }
+
+
+def _points(ctx: Context, name: str, curve: object) -> list[tuple[float, float]]:
+    """Heights and loads as they were taken."""
+    part = getattr(ctx.side.stack, name)
+    points = list(zip(curve.heights_mm, curve.loads_N, strict=True)) if isinstance(curve, TableSpring) else []
+    for height, load in ((part.height_1, part.load_1), (part.height_2, part.load_2)):
+        if height is not None and load is not None:
+            points.append((height.value, load.value))
+    return points
+
+
+_KINDS: tuple[tuple[str, str, Dimension], ...] = (
+    ("load", "load", FORCE),
+    ("reserve", "reserve", LENGTH),
+    ("stress", "shear at full lift", STRESS),
+)
+_STYLES = {
+    "Seat load": "valve",
+    "Open load": "gap",
+    "Reserve, outer": "valve",
+    "Reserve, inner": "other",
+    "Stress, outer": "valve",
+    "Stress, inner": "other",
+}
+
+
+def height_chart(swept: HeightSweep, system: System) -> Chart:
+    """Loads, reserves and stress over installed height, with the window marked."""
+    unit = factor(LENGTH, LENGTH.unit(system))
+    panels = []
+    for kind, words, dimension in _KINDS:
+        series = [
+            {"name": label, "style": _STYLES[label], "y": scaled(values, dimension, system)}
+            for k, label, values in swept.curves
+            if k == kind
+        ]
+        if series:
+            panel: dict[str, Any] = {
+                "name": f"{words}, {dimension.unit(system)}",
+                "decimals": dimension.decimals(system),
+                "height": 84,
+                "series": series,
+            }
+            if kind == "reserve":
+                panel["limits"] = [{"y": 0, "text": "solid"}]
+            panels.append(panel)
+    marks = [{"x": round(swept.now_mm / unit, 4), "text": "now", "strong": True}]
+    if swept.window is not None:
+        low, high = swept.window
+        marks += [
+            {"x": round(v / unit, 4), "text": word}
+            for v, word in ((low, "from"), (high, "to"))
+            if swept.heights_mm[0] <= v <= swept.heights_mm[-1]
+        ]
+    return {
+        "x": [round(h / unit, 4) for h in swept.heights_mm],
+        "x_name": f"installed height of the outer spring, {LENGTH.unit(system)}",
+        "x_unit": LENGTH.unit(system),
+        "x_decimals": LENGTH.decimals(system),
+        "x_interval": 0,
+        "panels": panels,
+        "marks": marks,
+    }
+
+
+def surge_chart(ctx: Context, system: System) -> Chart | None:
+    """Order of each spring over speed, and the lift harmonic that stands at that order."""
+    try:
+        springs = list(zip(surge.coiled(ctx), surge.frequencies(ctx), strict=True))
+        limiter = ctx.entry("brief.limiter", "n_l").value
+        harmonics = surge.harmonics(ctx)
+    except NotKnown:
+        return None
+    over = ctx.build.brief.overspeed
+    speeds = np.linspace(0.33 * limiter, 1.08 * max(limiter, over.value if over else 0.0), 240)
+    orders, driven = [], []
+    for (name, own), style in zip(springs, ("valve", "other"), strict=False):
+        order = own.value / (speeds / 120.0)
+        orders.append({"name": name.capitalize(), "style": style, "y": [round(float(v), 3) for v in order]})
+        # a harmonic rings a spring where its own number is the order, and next to it within the spring's damping
+        near = np.rint(order).astype(int)
+        amplitude = np.where(near < len(harmonics), harmonics[np.minimum(near, len(harmonics) - 1)], 0.0)
+        off = (near / order) ** 2 - 1.0
+        answer = amplitude / np.hypot(1.0, off / (2.0 * surge.COIL_DAMPING))
+        driven.append({"name": name.capitalize(), "style": style, "y": scaled(answer, FINE_LENGTH, system)})
+    return {
+        "x": [round(float(n)) for n in speeds],
+        "x_name": "crank speed, rpm",
+        "x_unit": "rpm",
+        "x_interval": 1000,
+        "panels": [
+            {"name": "surge order", "decimals": 2, "height": 70, "series": orders, "scale": True},
+            {
+                "name": f"harmonic of the lift that rings it, {FINE_LENGTH.unit(system)}",
+                "decimals": 2,
+                "height": 84,
+                "series": driven,
+            },
+        ],
+        "marks": speed_marks(ctx, float(speeds[0]), float(speeds[-1])),
+    }

@@ -1,0 +1,148 @@
+"""Spring packs side by side on one basis."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from arcstack.assess import checks, cost, elastic, spring, surge
+from arcstack.assess.assessment import level, work
+from arcstack.assess.context import Context
+from arcstack.assess.control import separation, separation_settled
+from arcstack.assess.stack import installed_height
+from arcstack.checks import Figure, Level, Limit
+from arcstack.dynamics.question import Question
+from arcstack.errors import NotKnown
+from arcstack.trials.packs import TriedPack
+from arcstack.units import MASS, System, show
+from arcstack.web.kit.cells import Cell, rank
+
+
+@dataclass(frozen=True)
+class PackRow:
+    key: str
+    label: str
+    cells: list[Cell]
+
+
+def _spring_mass(ctx: Context) -> Figure:
+    ctx.need(*(f"stack.{n}.mass" for n in surge.coiled(ctx)))
+    parts = [ctx.entry(f"stack.{n}.mass", f"m_{n[0]}") for n in surge.coiled(ctx)]
+    return Figure.calculated("m_p", "Mass of the springs", sum(p.value for p in parts), MASS, "m_p = Σ m", *parts)
+
+
+def _price(ctx: Context) -> Figure:
+    return ctx.entry("stack.price", "€")
+
+
+@dataclass(frozen=True)
+class _Asked:
+    key: str
+    label: str
+    take: Callable[[Context], Figure]
+    better: int
+    check: str = ""
+    limit: Callable[[Context], Limit] | None = None
+
+
+_ASKED = (
+    _Asked("height", "Installed height", installed_height, 0, "stack.installed_height"),
+    _Asked("seat", "Seat load", spring.seat_load, 0, "spring.seat_load"),
+    _Asked("open", "Open load", spring.open_load, 0, "spring.open_load"),
+    _Asked("rate", "Rate", spring.pack_rate, 0),
+    _Asked("outer", "Reserve, outer", spring.reserve_outer, 1, "spring.reserve.outer"),
+    _Asked("inner", "Reserve, inner", spring.reserve_inner, 1, "spring.reserve.inner"),
+    _Asked("order", "Surge order", surge.order, 1, "spring.surge_order"),
+    _Asked("stress-outer", "Stress, outer", spring.stress_outer, -1, "spring.stress.outer"),
+    _Asked("stress-inner", "Stress, inner", spring.stress_inner, -1, "spring.stress.inner"),
+    _Asked("fatigue", "Fatigue factor", spring.fatigue, 1, "spring.fatigue"),
+    _Asked("mass", "Mass of the springs", _spring_mass, -1),
+    _Asked("moving", "Moving mass", spring.moving_mass, -1),
+    _Asked("separation", "Separation", lambda ctx: separation(ctx).speed, 1, "control.separation"),
+    _Asked("parts", "Elastic separation", elastic.parting, 1, limit=elastic.separation_limit),
+    _Asked("settled", "Separation, settled", separation_settled, 1),
+    _Asked("nose", "Nose pressure", cost.nose_pressure, -1, "control.nose_pressure"),
+    _Asked("torque", "Cam torque, one lobe", cost.peak_torque, -1),
+    _Asked("friction", "Friction, one valve", cost.friction, -1, "control.friction"),
+    _Asked("price", "Price, the set", _price, -1),
+)
+
+SORTS = tuple(a.key for a in _ASKED)
+
+
+def _found(ctx: Context, asked: _Asked) -> Figure | None:
+    inner = asked.key in ("inner", "stress-inner")
+    if inner and "inner" not in spring.springs(ctx):
+        return None
+    try:
+        return asked.take(ctx)
+    except NotKnown:
+        return None
+
+
+def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
+    if asked.limit is not None:
+        return level(figure, asked.limit(ctx))
+    if not asked.check or not checks()[asked.check].applies(ctx):
+        return None
+    try:
+        found, limit = work(ctx, asked.check)
+    except NotKnown:
+        return None
+    return level(found, limit)
+
+
+def unknown(packs: list[TriedPack]) -> list[Question]:
+    """Sweeps that the packs' rows still wait for."""
+    asked = []
+    for pack in packs:
+        try:
+            question = elastic.parting_question(pack.ctx)
+        except NotKnown:
+            continue
+        if pack.ctx.sweep(question) is None:
+            asked.append(question)
+    return asked
+
+
+def _against(figure: Figure, own: Figure, system: System, digits: int) -> str:
+    """How far a figure is from the fitted pack's, with its sign."""
+    off = show(figure.value - own.value, figure.dimension, system, digits).number
+    if not any(c in "123456789" for c in off):
+        return "same"
+    return off if off.startswith("−") else f"+{off}"
+
+
+def pack_rows(packs: list[TriedPack], system: System) -> list[PackRow]:
+    """Every figure asked for, a row each; cells in the packs' order, the first pack being the fitted one."""
+    rows = []
+    fitted = next(i for i, p in enumerate(packs) if p.slot == 0)
+    for asked in _ASKED:
+        found = [_found(p.ctx, asked) for p in packs]
+        values = [f.value for f in found if f is not None]
+        if not values and asked.key not in ("price", "parts"):
+            continue
+        own = found[fitted]
+        cells = []
+        for at, (pack, figure) in enumerate(zip(packs, found, strict=True)):
+            if figure is None:
+                cells.append(Cell("–"))
+                continue
+            digits = -2 if asked.key == "price" else 0
+            text = str(show(figure.value, figure.dimension, system, digits))
+            against = "" if own is None or at == fitted else _against(figure, own, system, digits)
+            level, place = _level(pack.ctx, asked, figure), rank(figure.value, values, asked.better)
+            cells.append(Cell(text, level, figure.proven, place, against))
+        rows.append(PackRow(asked.key, asked.label, cells))
+    return rows
+
+
+def ordered(packs: list[TriedPack], key: str) -> list[TriedPack]:
+    """Packs by one row: the best first where the row has a better way, else the greatest; unknown last."""
+    asked = next((a for a in _ASKED if a.key == key), None)
+    if asked is None:
+        return packs
+
+    def place(pack: TriedPack) -> tuple[bool, float]:
+        figure = _found(pack.ctx, asked)
+        return figure is None, 0.0 if figure is None else figure.value * (-1 if asked.better >= 0 else 1)
+
+    return sorted(packs, key=place)

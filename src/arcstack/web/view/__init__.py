@@ -1,1 +1,0 @@
-"""What a page shows, worked out before any template sees it."""
