@@ -1,4 +1,7 @@
 import json
+import os
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -61,3 +64,14 @@ def test_schema_is_json_schema() -> None:
 @pytest.mark.parametrize("name", markdown.PAGES)
 def test_reference_pages_say_what_the_code_does(name: str) -> None:
     assert (DOCS / name).read_text("utf-8") == markdown.page(name), "run: arc-stack docs docs"
+
+
+def test_a_home_that_cannot_be_written_stops_nothing(tmp_path: Path) -> None:
+    build = tmp_path / "build.json"
+    build.write_text(write_build(demo_builds()[0]), "utf-8")
+    env = {"PATH": os.environ["PATH"], "HOME": "/proc/nowhere", "TMPDIR": str(tmp_path)}
+    command = [sys.executable, "-c", f"from arcstack.cli import main; main(['check', {str(build)!r}])"]
+    done = subprocess.run(command, env=env, capture_output=True, text=True, check=False)
+    assert "spring.seat_load" in done.stdout, done.stderr[-500:]
+    assert "Traceback" not in done.stderr
+    assert list(tmp_path.glob("arc-stack-*/loops-*"))

@@ -4,6 +4,17 @@ import { $, $$ } from "./dom.js";
 let frames = null;
 let index = null;
 
+/** Every live figure at one angle, as the server would word it. */
+function wordsAt(at) {
+  const degrees = at + frames.first;
+  const said = { ...frames.named, angle: (degrees > 0 ? `+${degrees}°` : `${degrees}°`).replace("-", "−") };
+  for (const [key, values] of Object.entries(frames.live)) {
+    said[key] = `${values[at].toFixed(frames.decimals)} ${frames.unit}`.replace("-", "−");
+  }
+  for (const [key, levels] of Object.entries(frames.levels)) said[`${key}-level`] = levels[at];
+  return said;
+}
+
 export function readFrames() {
   const data = $("#frames");
   frames = data ? JSON.parse(data.textContent) : null;
@@ -34,7 +45,7 @@ function turn(to) {
   for (const arm of $$("[data-swing]", drawing)) {
     arm.setAttribute("transform", `rotate(${frames.swing[index]} ${arm.dataset.swing})`);
   }
-  const words = frames.words[index];
+  const words = wordsAt(index);
   for (const live of $$("[data-live]")) {
     if (words[live.dataset.live] !== undefined) live.textContent = words[live.dataset.live];
   }

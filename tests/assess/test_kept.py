@@ -1,13 +1,15 @@
 """What an edit leaves standing: figures kept from before equal those worked anew, on both sides, whatever is edited."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 
 import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from arcstack.assess import Assessment, assess, figures, reads
+from arcstack.assess import Assessment, assess, checks, figures, reads
 from arcstack.assess.catalogue import find
+from arcstack.assess.context import Context, known
 from arcstack.checks import Figure
 from arcstack.demo import demo_builds
 from arcstack.document import FIELDS, Build, Entry, Kind, Override, change, get, set_curve
@@ -87,8 +89,6 @@ def ask(found: Assessment) -> None:
 @pytest.mark.parametrize("build", BUILDS, ids=lambda b: b.name.split(",")[0])
 def test_no_figure_looks_past_what_notes_its_reading(build: Build, monkeypatch: pytest.MonkeyPatch) -> None:
     """While a figure is being worked the bare document is not there, but for the limits, which note what they read."""
-    from arcstack.assess.context import Context
-
     bare = assess(build).sides["intake"].build
 
     class Bare:
@@ -134,3 +134,19 @@ def test_what_differs_between_two_documents_is_named() -> None:
     assert set(reads.tokens(reads.changed(build, edited))) == {"brief.limiter", "intake.stack.shims"}
     assert reads.changed(build, build) == 0
     assert reads.changed(build, build.model_copy(update={"overrides": {}})) == 0
+
+
+@pytest.mark.parametrize("build", BUILDS, ids=lambda b: b.name.split(",")[0])
+def test_a_bare_value_is_that_of_the_figure_with_its_working(build: Build) -> None:
+    bare = [c for c in checks().values() if c.bare is not None]
+    assert len(bare) > 6
+    for ctx in assess(build).sides.values():
+        for check in bare:
+            wanted = ask_for(partial(lambda one, c: one.work(c).value, check), ctx)
+            found = ask_for(check.value, ctx)
+            assert found == (pytest.approx(wanted, rel=1e-12) if isinstance(wanted, float) else wanted), check.id
+
+
+def ask_for(work: Callable[[Context], float], ctx: Context) -> object:
+    found = known(partial(work, ctx))
+    return found if found is not None else "not known"

@@ -101,8 +101,8 @@ def test_a_finger_swings_and_its_lobe_stands_by_the_ratio() -> None:
 def test_what_is_not_given_is_drawn_usual_and_named_and_no_figure_is_made_up() -> None:
     picture, frames, g = section(assess(Build(name="x")), "intake", System.MM)
     assert "lift curve" in g.assumed
-    assert frames.words[0]["height"] == "–"
-    assert "seal" not in frames.words[0]
+    assert frames.words(0)["height"] == "–"
+    assert "seal" not in frames.words(0)
     assert "nan" not in str(picture)
     assert str(scrubber(frames, 0)) == ""
 

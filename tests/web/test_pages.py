@@ -184,9 +184,11 @@ def test_schema_of_frames_is_whole(browser: Browser) -> None:
     found = re.search(r'id="frames">(.+?)</script>', page)
     assert found
     frames = json.loads(found[1])
-    assert len(frames["lift"]) == len(frames["words"])
-    nose = frames["words"][-frames["first"]]
-    assert nose["lift"] == "10.29 mm"
+    assert (frames["unit"], frames["decimals"]) == ("mm", 2)
+    rows = [frames["swing"], *frames["live"].values(), *frames["levels"].values()]
+    assert {len(row) for row in rows} == {len(frames["lift"])}
+    nose = -frames["first"]
+    assert frames["live"]["lift"][nose] == 10.29
     # at the nose the inner spring has 0.20 lash more than at gross lift: still solid
-    assert (nose["inner"], nose["inner-level"]) == ("−0.09 mm", "fail")
-    assert frames["words"][0]["height"] == "36.00 mm"
+    assert (frames["live"]["inner"][nose], frames["levels"]["inner"][nose]) == (-0.09, "fail")
+    assert frames["live"]["height"][0] == 36.0

@@ -9,12 +9,13 @@ import pytest
 from arcstack.assess import assess
 from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure, steps
+from arcstack.checks.formula import number, numbers_put_in, units_put_in
 from arcstack.demo import demo_builds
 from arcstack.document import Build
 from arcstack.errors import NotKnown
 from arcstack.units import FORCE, LENGTH, RATE, System
 from arcstack.units.convert import factor
-from arcstack.web.frame.working import inputs, lines, number, substitute, units
+from arcstack.web.frame.working import inputs, lines
 from tests.builds import OTHERS, SWEEPS, bramble, sorrel
 
 SOUND, FAILING = demo_builds()
@@ -24,12 +25,12 @@ def test_numbers_put_in_give_the_result() -> None:
     ctx = assess(SOUND).sides["intake"]
     reserve = find(ctx, "spring.reserve.inner")
     assert isinstance(reserve, Figure)
-    worked = substitute(reserve, System.MM).replace("−", "-")
+    worked = numbers_put_in(reserve, System.MM).replace("−", "-")
     assert worked == "33.60 - 10.00 - 21.60"
     assert eval(worked) == pytest.approx(reserve.value)
     load = find(ctx, "spring.seat_load")
     assert isinstance(load, Figure)
-    assert substitute(load, System.MM) == "236 + 116"
+    assert numbers_put_in(load, System.MM) == "236 + 116"
 
 
 _AS_PYTHON = (
@@ -104,7 +105,7 @@ def test_every_working_of_six_builds_comes_to_its_result(make: object) -> None:
         if "=" not in step.formula:
             assert step.formula.startswith(READ_OFF), (name, step.formula)
             continue
-        shown = substitute(step, System.MM) or step.formula.split("=", 1)[1].strip()
+        shown = numbers_put_in(step, System.MM) or step.formula.split("=", 1)[1].strip()
         put_in = {number(i, System.MM).number.strip("−").replace(",", "") for i in step.inputs}
         value, off = reckoned(shown, put_in)
         wanted = step.value / factor(step.dimension, step.dimension.unit(System.MM))
@@ -116,7 +117,7 @@ def test_every_working_of_six_builds_comes_to_its_result(make: object) -> None:
 def test_no_working_is_left_with_half_its_numbers() -> None:
     for build in (SOUND, sorrel(), bramble()):
         for name, step in worked(build):
-            left = re.findall(r"[^\W\d_½²³⁴⁶]+", re.sub(r"max|cos|sin|π", "", substitute(step, System.MM)))
+            left = re.findall(r"[^\W\d_½²³⁴⁶]+", re.sub(r"max|cos|sin|π", "", numbers_put_in(step, System.MM)))
             assert not left, (name, step.formula, left)
 
 
@@ -134,12 +135,12 @@ def test_what_goes_in_is_listed_with_its_unit_in_either_system() -> None:
     force = find(ctx, "gas.difference_force")
     assert isinstance(force, Figure)
     # bar and mm² make newtons by a factor that inches would not: the numbers stay metric and say so
-    assert units(force, System.INCH) == "bar, mm"
-    assert substitute(force, System.INCH) == substitute(force, System.MM)
+    assert units_put_in(force, System.INCH) == "bar, mm"
+    assert numbers_put_in(force, System.INCH) == numbers_put_in(force, System.MM)
     height = find(ctx, "stack.installed_height")
     assert isinstance(height, Figure)
-    assert units(height, System.INCH) == ""
-    assert substitute(height, System.INCH) == "1.4570 − 0.0197"
+    assert units_put_in(height, System.INCH) == ""
+    assert numbers_put_in(height, System.INCH) == "1.4570 − 0.0197"
     assert lines(height, System.INCH)[-1].result == "1.4373 in"
 
 
@@ -147,7 +148,7 @@ def test_powers_are_put_in_functions_are_not_and_a_sign_gets_its_brackets() -> N
     d, bend = Figure("d", "Wire", 3.7, LENGTH, Evidence.PRINTED), Figure("L″", "Bend", -2.5, LENGTH, Evidence.PRINTED)
     held = Figure("F", "Load", 500.0, FORCE, Evidence.PRINTED)
     made = Figure.calculated("y", "Any", 1.0, LENGTH, "y = d³ + d_o + F(d) + L″ + max(L″, F)·L″²", d, bend, held)
-    assert substitute(made, System.MM) == "3.70³ + d_o + F(3.70) + (−2.50) + max(−2.50, 500)·(−2.50)²"
+    assert numbers_put_in(made, System.MM) == "3.70³ + d_o + F(3.70) + (−2.50) + max(−2.50, 500)·(−2.50)²"
 
 
 def test_a_table_gives_its_own_load_in_a_separation_not_a_mean_rate() -> None:

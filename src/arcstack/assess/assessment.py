@@ -59,7 +59,7 @@ def work(ctx: Context, check: str) -> tuple[Figure, Limit]:
 def _banded(ctx: Context, check: Check, found: Figure) -> Figure:
     if not check.on_curve or found.band is not None:
         return found
-    return cam.banded(ctx, found, check.work)
+    return cam.banded(ctx, found, check.value)
 
 
 def level(figure: Figure, limit: Limit) -> Level:

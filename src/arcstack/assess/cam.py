@@ -24,9 +24,10 @@ from arcstack.mech.cam.estimate import (
     open_asymmetric,
     usual_ramp_mm_per_rad,
 )
-from arcstack.mech.cam.facts import crossings_rad
-from arcstack.mech.cam.law import AsymmetricLobe, LashLaw, LiftLaw, Ramp, SymmetricLobe
-from arcstack.mech.cam.smoothing import Smoothed, smooth
+from arcstack.mech.cam.facts import LobeFacts, crossings_rad, facts, lobe_area_mm_rad
+from arcstack.mech.cam.law import Array, AsymmetricLobe, LashLaw, LiftLaw, Ramp, SymmetricLobe
+from arcstack.mech.cam.smoothing import Smoothed as Smoothed
+from arcstack.mech.cam.smoothing import smooth
 from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_lobe, at_valve, lobe_for_valve_mm
 from arcstack.units import ANGLE, LENGTH, RATIO, show
 
@@ -197,6 +198,11 @@ def smoothed(table: MeasuredCurve, hand: Hand) -> Smoothed:
     return smooth(np.array(table.cam_rad), np.array(table.lift_mm), HANDS[hand])
 
 
+def facts_of(found: Smoothed) -> LobeFacts:
+    """What can be read off a smoothed table."""
+    return facts(found.law)
+
+
 @figure
 def curve(ctx: Context) -> Curve:
     """The measured curve where there is one, else the card's estimate.
@@ -325,7 +331,7 @@ def variants(ctx: Context) -> tuple[Context, ...]:
     return ctx.variants(curve(ctx).others, name_of(curve))
 
 
-def banded(ctx: Context, found: Figure, take: Callable[[Context], Figure]) -> Figure:
+def banded(ctx: Context, found: Figure, take: Callable[[Context], float]) -> Figure:
     """A figure with the band that the lift curve leaves: ``take`` works it for each variant.
 
     Other lobes of a card span what it leaves open. The scatter of readings lies to either side of the figure alike:
@@ -335,7 +341,7 @@ def banded(ctx: Context, found: Figure, take: Callable[[Context], Figure]) -> Fi
     for variant in variants(ctx):
         other = known(partial(take, variant))
         if other is not None:
-            values.append(other.value)
+            values.append(other)
     band = spread(ctx, found.value, values)
     # what the curve does not move has no band
     if band is None or band[1] - band[0] <= 1e-9 * max(1.0, abs(found.value)):
@@ -395,6 +401,26 @@ def nose_crank_rad(ctx: Context) -> float:
         return middle
     rises, falls = crossings_rad(law, min(centre_lift_mm(ctx), 0.9 * gross_lift(ctx).value))
     return middle - (rises + falls)
+
+
+def at_valve_mm(ctx: Context, lobe_mm: float) -> float:
+    """Lift of the valve, before lash, at a lift of the lobe."""
+    return float(motion(ctx).valve_mm(np.array([lobe_mm]))[0])
+
+
+def over_crank(ctx: Context, crank_rad: Array, order: int = 0) -> Array:
+    """The valve's lift before lash over crank angles from gas-exchange TDC, or a slope of it per cam rad."""
+    return curve(ctx).valve.evaluate((crank_rad - nose_crank_rad(ctx)) / 2.0, order)
+
+
+def area_mm_deg(ctx: Context) -> float:
+    """Area under the valve's lift, mm times cam degrees."""
+    return math.degrees(lobe_area_mm_rad(curve(ctx).valve))
+
+
+def steepest_mm_per_rad(ctx: Context) -> float:
+    """Greatest velocity of the valve, per cam rad."""
+    return facts(curve(ctx).valve).peak_velocity_mm_per_rad
 
 
 def has_curve(ctx: Context) -> bool:

@@ -1,10 +1,11 @@
 """What a check is, and a figure that pages ask for by name: each one record, beside its work."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
 
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, guarded
 from arcstack.checks import Figure, Limit
 
 Work = Callable[[Context], Figure]
@@ -37,7 +38,7 @@ class Check:
     ``limit`` is the practice's key, or works the limit out. ``applies`` tells whether it means anything for the parts
     that are fitted, ``judges`` whether the practice lets it count. ``on_curve`` has it tried on the other lift curves
     too that the card or the readings allow; some figures do so by themselves. ``head`` is true of what both sides make
-    together.
+    together. ``bare`` gives the value alone where the figure with its whole working is dear to make.
     """
 
     id: str
@@ -52,10 +53,23 @@ class Check:
     moved_by: tuple[Mover, ...] = ()
     says: Says = Says.NEVER
     head: bool = False
+    bare: Callable[[Context], float] | None = None
+
+    def value(self, ctx: Context) -> float:
+        """The figure's bare value, for trying a side many ways over. Raises ``NotKnown``."""
+        return self.work(ctx).value if self.bare is None else guarded(lambda: _finite(self.bare, ctx), self.id)
 
     def limit_for(self, ctx: Context) -> Limit:
         """The limit that this side is held to. Raises ``NotKnown``."""
         return ctx.limit(self.limit) if isinstance(self.limit, str) else self.limit(ctx)
+
+
+def _finite(bare: Callable[[Context], float] | None, ctx: Context) -> float:
+    assert bare is not None
+    found = bare(ctx)
+    if not math.isfinite(found):
+        raise ArithmeticError("comes to no finite figure")
+    return found
 
 
 @dataclass(frozen=True)

@@ -143,6 +143,11 @@ def goodman(ctx: Context, name: str, seat: Figure, open_: Figure) -> Figure:
     )
 
 
+def line_MPa(wire_mm: float) -> tuple[float, float]:
+    """The ends of the Goodman line of typical wire: shear strength, and what it bears reversed without end."""
+    return CHROME_SILICON.shear_strength_MPa(wire_mm), CHROME_SILICON.reversed_amplitude_MPa(wire_mm)
+
+
 @figure
 def nest_gap(ctx: Context) -> Figure:
     """Radial gap between the springs, or between each and a flat damper."""

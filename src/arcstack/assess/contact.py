@@ -103,14 +103,19 @@ def _lobe_radius(ctx: Context, at: int, note: str = "") -> Figure:
     return length("ρ", "Radius of the lobe", value, "ρ = ρ_p − R_f", path, pad, note=note)
 
 
+def _sharpest(ctx: Context) -> int:
+    """Where the lobe is sharpest; a hollow flank is no sharp place."""
+    ctx.need("cam.base_circle", *([] if ctx.bucket else ["follower.pad_radius"]))
+    _, lobe, relative = _radii(ctx)
+    return int(np.argmin(np.where((relative <= 0.0) | (lobe > 0.0), lobe, np.inf)))
+
+
 @figure
 def least_radius(ctx: Context) -> Figure:
     """The sharpest place of the lobe; not above zero where it would be undercut."""
     ctx.need("cam.base_circle", *([] if ctx.bucket else ["follower.pad_radius"]))
     angles, lobe, relative = _radii(ctx)
-    undercut = relative <= 0.0
-    # a hollow flank is no sharp place
-    at = int(np.argmin(np.where(undercut | (lobe > 0.0), lobe, np.inf)))
+    undercut, at = relative <= 0.0, _sharpest(ctx)
     note = f"Least at {abs(math.degrees(angles[at])):.0f} cam degrees from the nose."
     if undercut[at]:
         note += " Undercut: no lobe can be ground that gives this lift to this follower."
@@ -212,16 +217,27 @@ def pressure(ctx: Context, symbol: str, label: str, speeds: list[Figure], near_n
 @figure
 def nose_pressure(ctx: Context) -> Figure:
     """At cranking speed: full spring load, next to no inertia to relieve it."""
-    crank = ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")
-    return pressure(ctx, "p_n", "Contact pressure, nose", [crank], near_nose=True)
+    return pressure(ctx, "p_n", "Contact pressure, nose", _cranking(ctx), near_nose=True)
 
 
 @figure
 def flank_pressure(ctx: Context) -> Figure:
     """Worst along the lobe at usual speed, limiter and overspeed."""
+    return pressure(ctx, "p_f", "Contact pressure, along the lobe", _running(ctx), near_nose=False)
+
+
+def _worst_MPa(ctx: Context, speeds: list[Figure], near_nose: bool) -> float:
+    ctx.need("cam.base_circle", "cam.lobe_width")
+    return max(pressure_at(ctx, s.value, near_nose)[0] for s in speeds)
+
+
+def _cranking(ctx: Context) -> list[Figure]:
+    return [ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")]
+
+
+def _running(ctx: Context) -> list[Figure]:
     ctx.need("brief.limiter")
-    speeds = [ctx.entry(f"brief.{n}", "n") for n in ("usual_speed", "limiter", "overspeed") if ctx.given(f"brief.{n}")]
-    return pressure(ctx, "p_f", "Contact pressure, along the lobe", speeds, near_nose=False)
+    return [ctx.entry(f"brief.{n}", "n") for n in ("usual_speed", "limiter", "overspeed") if ctx.given(f"brief.{n}")]
 
 
 def pressure_limit(ctx: Context, key: str) -> Limit:
@@ -236,6 +252,7 @@ CHECKS = (
         "cam",
         "Least radius of curvature of the lobe, under the follower that is fitted.",
         work=least_radius,
+        bare=lambda ctx: float(_radii(ctx)[1][_sharpest(ctx)]),
         limit="follower.radius_of_curvature",
         on_curve=True,
     ),
@@ -245,6 +262,7 @@ CHECKS = (
         "cam",
         "Contact pressure on the nose at cranking speed.",
         work=nose_pressure,
+        bare=lambda ctx: _worst_MPa(ctx, _cranking(ctx), near_nose=True),
         limit=lambda ctx: pressure_limit(ctx, "follower.contact_pressure.nose"),
         on_curve=True,
         moved_by=(Mover.HEIGHT,),
@@ -255,6 +273,7 @@ CHECKS = (
         "cam",
         "Worst pressure along the lobe to overspeed.",
         work=flank_pressure,
+        bare=lambda ctx: _worst_MPa(ctx, _running(ctx), near_nose=False),
         limit=lambda ctx: pressure_limit(ctx, "follower.contact_pressure.flank"),
         on_curve=True,
     ),

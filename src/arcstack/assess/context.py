@@ -72,11 +72,12 @@ class Context:
     """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
     ``brief.`` or ``engine.``, and those of a follower are of the kind that is fitted."""
 
-    def __init__(self, build: Build, side: str, sweeps: AskSweep = no_sweeps) -> None:
+    def __init__(self, build: Build, side: str, sweeps: AskSweep = no_sweeps, document: Build | None = None) -> None:
+        """``document`` is the watched build of another context, which the two then share."""
         self.build = build
         """The bare document, for trials; figures read ``document`` or ``side``, which note what is read."""
         self.side_name = side
-        self.document = cast(Build, Watched(build))
+        self.document = document or cast(Build, Watched(build))
         self._side = self.document.side(side)
         self._practice = practice(build.practice)
         self._sweeps = sweeps
@@ -91,13 +92,14 @@ class Context:
     def of(self, build: Build) -> "Context":
         """The same side of another build: whatever the two do not differ in is kept, on both sides."""
         differs = reads.changed(self.build, build)
-        made = self._kept_for(build, differs)
-        made._other = self.other._kept_for(build, differs)
+        document = cast(Build, Watched(build))
+        made = self._kept_for(build, differs, document)
+        made._other = self.other._kept_for(build, differs, document)
         made._other._other = made
         return made
 
-    def _kept_for(self, build: Build, differs: int, base: "Context | None" = None) -> "Context":
-        made = Context(build, self.side_name, self._sweeps)
+    def _kept_for(self, build: Build, differs: int, document: Build, base: "Context | None" = None) -> "Context":
+        made = Context(build, self.side_name, self._sweeps, document)
         made.memo = {
             key: kept for key, kept in list(self.memo.items())
             if not kept.read & (differs | _WAITS_BIT)
@@ -105,7 +107,7 @@ class Context:
         made._base = base
         if self._varied is not None:
             lobes, variants = self._varied
-            made._varied = lobes, tuple(v._kept_for(build, differs, made) for v in variants)
+            made._varied = lobes, tuple(v._kept_for(build, differs, document, made) for v in variants)
         return made
 
     def variants(self, lobes: tuple[Any, ...], name: Hashable) -> "tuple[Context, ...]":
@@ -118,7 +120,7 @@ class Context:
         return self._varied[1]
 
     def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":
-        found = Context(self.build, self.side_name, self._sweeps)
+        found = Context(self.build, self.side_name, self._sweeps, self.document)
         found._base = self
         found.memo[name] = Kept(lobe, None, read)
         return found
@@ -138,7 +140,8 @@ class Context:
     def other(self) -> "Context":
         """The other side of the same head, with its own figures worked once."""
         if self._other is None:
-            self._other = Context(self.build, SIDES[1] if self.intake else SIDES[0], self._sweeps)
+            other = SIDES[1] if self.intake else SIDES[0]
+            self._other = Context(self.build, other, self._sweeps, self.document)
             self._other._other = self
         return self._other
 

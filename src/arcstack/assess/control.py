@@ -12,7 +12,8 @@ from arcstack.checks import Figure, Limit, Missing, Sense
 from arcstack.errors import MissingInput
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import LiftLaw
-from arcstack.mech.control import RigidTrain, cam_rad_per_s
+from arcstack.mech.control import RigidTrain as RigidTrain
+from arcstack.mech.control import cam_rad_per_s
 from arcstack.units import ANGLE, FORCE, RATIO, SPEED, show
 
 
@@ -110,6 +111,15 @@ def separation(ctx: Context) -> Separated:
     return separation_with_gas(ctx) if ctx.practice.schools.gas_in_separation else separation_spring_alone(ctx)
 
 
+@figure
+def _bare_separation(ctx: Context) -> float:
+    """The judged separation speed alone, rpm."""
+    found = judged_train(ctx).separation()
+    if found is None:
+        raise MissingInput(Missing(ctx.path("cam.durations.1.duration"), "A curve that decelerates"))
+    return found.rpm
+
+
 def separation_speed(ctx: Context) -> Figure:
     return separation(ctx).speed
 
@@ -177,6 +187,12 @@ def least_force_overspeed(ctx: Context) -> Figure:
     )
 
 
+def lifted_rad(train: RigidTrain) -> float:
+    """Cam angle from the nose up to which the valve is off its seat, on the flank where it is the longer."""
+    taken = samples(train.valve_law)
+    return float(np.abs(taken.angle[taken.lift > train.lash_mm]).max())
+
+
 def inertia(mass: Figure, bend: Figure, speed: Figure) -> Figure:
     """Inertia of the moving mass at a speed, positive where it presses on the lobe."""
     value = mass.value * bend.value * 1e-3 * cam_rad_per_s(speed.value) ** 2
@@ -208,6 +224,7 @@ CHECKS = (
         "control",
         "Speed at which the spring no longer holds the follower to the lobe.",
         work=separation_speed,
+        bare=lambda ctx: _bare_separation(ctx),
         limit=separation_limit,
         moved_by=(Mover.HEIGHT,),
     ),
@@ -217,6 +234,7 @@ CHECKS = (
         "control",
         "Closing force over what inertia needs at the limiter, where it is least.",
         work=force_reserve_limiter,
+        bare=lambda ctx: (_bare_separation(ctx) / ctx.entry("brief.limiter", "n").value) ** 2,
         limit="control.force_reserve",
         moved_by=(Mover.HEIGHT,),
     ),
@@ -226,6 +244,7 @@ CHECKS = (
         "control",
         "Contact force left on the lobe at overspeed.",
         work=least_force_overspeed,
+        bare=lambda ctx: float(np.nanmin(judged_train(ctx).sampled_force_N(ctx.entry("brief.overspeed", "n_o").value))),
         limit="control.overspeed",
         on_curve=True,
         moved_by=(Mover.HEIGHT,),

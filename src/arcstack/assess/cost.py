@@ -151,6 +151,16 @@ def nose_limit(ctx: Context) -> Limit:
     )
 
 
+def _bare_nose(ctx: Context) -> float:
+    ctx.need("cam.base_circle", "cam.lobe_width")
+    return nose_pressure_at(ctx, _usual(ctx).value)
+
+
+def _bare_friction(ctx: Context) -> float:
+    ctx.need("brief.usual_speed", "cam.base_circle")
+    return power_at(ctx, _usual(ctx).value)
+
+
 def _counts(ctx: Context) -> bool:
     """What spring load costs: a school that is heavy for power shows it and does not judge it."""
     return ctx.practice.schools.load != "heavy"
@@ -163,6 +173,7 @@ CHECKS = (
         "control",
         "Pressure that the springs keep on the nose all day.",
         work=nose_pressure,
+        bare=lambda ctx: _bare_nose(ctx),
         limit=nose_limit,
         judges=_counts,
         on_curve=True,
@@ -174,6 +185,7 @@ CHECKS = (
         "control",
         "Power one valve costs at the usual speed.",
         work=friction,
+        bare=lambda ctx: _bare_friction(ctx),
         limit="control.friction",
         judges=_counts,
         on_curve=True,

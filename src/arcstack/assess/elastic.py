@@ -1,5 +1,6 @@
 """The elastic train of a side: what it is made of, what it does over speed, and how sure that is."""
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
@@ -15,6 +16,7 @@ from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed
 from arcstack.dynamics.question import Answer, Question, Run
 from arcstack.dynamics.sweep import grid_rpm, parting_rpm
 from arcstack.errors import Waiting
+from arcstack.mech.control import cam_rad_per_s
 from arcstack.units import FORCE, LENGTH, RATIO, SPEED, VELOCITY, show
 
 STIFFNESS_BY_KIND = {FollowerKind.BUCKET: 28_000.0, FollowerKind.FINGER: 14_000.0, FollowerKind.ROCKER: 9_000.0}
@@ -191,6 +193,11 @@ def tried_otherwise(ctx: Context) -> list[tuple[str, Train]]:
         for number, other in enumerate(cam.curve(ctx).others, 1)
     ]
     return rows
+
+
+def cam_deg_per_ms(rpm: float) -> float:
+    """Cam degrees that pass in a millisecond at a crank speed."""
+    return math.degrees(cam_rad_per_s(rpm)) / 1000.0
 
 
 @figure

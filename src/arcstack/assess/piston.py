@@ -13,6 +13,7 @@ from arcstack.checks import Figure, Limit, Missing
 from arcstack.document.parts import RodMaterial
 from arcstack.errors import MissingInput
 from arcstack.mech import piston
+from arcstack.mech.cam.law import Array
 from arcstack.units import ANGLE, LENGTH, show
 
 
@@ -90,6 +91,13 @@ def _gap(
     formula = f"{symbol} = d₀ + s·cos(α) − L"
     inputs = (replace(drop, symbol="d₀"), fallen, angle, lift)
     return Figure.calculated(symbol, label, found.gap_mm, LENGTH, formula, *inputs, note=note, band=band)
+
+
+def drop_over_crank_mm(ctx: Context, crank_rad: Array) -> Array:
+    """The piston below its highest point over crank angles; a pin of which nothing is said stands in the middle."""
+    ctx.need("engine.stroke", "engine.rod")
+    stroke, rod = ctx.entry("engine.stroke", "h"), ctx.entry("engine.rod", "l")
+    return piston.piston_drop_mm(crank_rad, stroke.value, rod.value, ctx.optional("engine.pin_offset", "e_p").value)
 
 
 @figure

@@ -4,6 +4,7 @@ Each thing that can be read (a field by its path, a limit by its key) is one bit
 that it rests on, is a set of bits in one whole number.
 """
 
+from functools import cache
 from threading import Lock, local
 from typing import Any
 
@@ -61,6 +62,11 @@ def limit_token(key: str) -> str:
     return f"limit {key}"
 
 
+@cache
+def _fields_of(kind: type[Part]) -> frozenset[str]:
+    return frozenset(kind.model_fields)
+
+
 class Watched:
     """A document, or a part of it, that notes each field that is read of it; a list and a lift table are one field."""
 
@@ -80,7 +86,7 @@ class Watched:
         return found[1]
 
     def _looked_up(self, name: str) -> tuple[int, Any]:
-        if name not in type(self._part).model_fields:
+        if name not in _fields_of(type(self._part)):
             # a method reads through this too
             return 0, getattr(type(self._part), name).__get__(self)
         value = getattr(self._part, name)

@@ -1,6 +1,6 @@
 """Spring loads, reserve and what moves with the valve."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -224,6 +224,34 @@ def factor(ctx: Context, name: str) -> Figure:
     return coil.goodman(ctx, name, *stresses(ctx, name))
 
 
+@dataclass(frozen=True)
+class GoodmanPoint:
+    """A spring's shear, mean and to either side of it, and the ends of its wire's line, MPa."""
+
+    spring: str
+    mean_MPa: float
+    amplitude_MPa: float
+    strength_MPa: float
+    reversed_MPa: float
+
+    @property
+    def safety(self) -> float:
+        """How far the shear can grow, in proportion, to where it meets the line."""
+        return 1.0 / (self.amplitude_MPa / self.reversed_MPa + self.mean_MPa / self.strength_MPa)
+
+
+def goodman_points(ctx: Context) -> list[GoodmanPoint]:
+    """Of each spring whose stresses are known."""
+    found = []
+    for name in springs(ctx):
+        pair, wound = known(partial(stresses, ctx, name)), known(partial(coil.wound, ctx, name))
+        if pair is not None and wound is not None:
+            seat, open_ = (f.value for f in pair)
+            strength, reversed_ = coil.line_MPa(wound.coil.wire_mm)
+            found.append(GoodmanPoint(name, (open_ + seat) / 2.0, (open_ - seat) / 2.0, strength, reversed_))
+    return found
+
+
 @figure
 def greatest_reserve(ctx: Context) -> Figure:
     """The longer reserve of the pack, which a ceiling is held against."""
@@ -251,6 +279,15 @@ def _reserve(ctx: Context, name: str) -> Figure:
         note=(f"Goes solid {_early(value)}. " if value < 0 else "")
         + "Judged at gross lift: lash can close to nothing as seats wear.",
     )
+
+
+def travel(ctx: Context, name: str) -> Figure:
+    """Travel from closed until a spring is solid."""
+    fitted(ctx, name)
+    closed, tail = height(ctx, name), "" if name == "outer" else "_i"
+    solid = ctx.entry(f"stack.{name}.solid", f"b{tail}")
+    label, formula = f"Travel to solid, {name}", f"T{tail} = {closed.symbol} − b{tail}"
+    return length(f"T{tail}", label, closed.value - solid.value, formula, closed, solid)
 
 
 def _early(reserve_mm: float) -> str:
@@ -301,6 +338,11 @@ def _weighed(ctx: Context) -> None:
         raise MissingInput(Missing(ctx.path("stack.outer.mass"), "Spring mass, outer"))
     if stack.pack is Pack.DUAL and isinstance(stack.inner.mass, Absent):
         raise MissingInput(Missing(ctx.path("stack.inner.mass"), "Spring mass, inner"))
+
+
+def price(ctx: Context) -> Figure:
+    """What the set of springs costs, in the builder's own money."""
+    return ctx.entry("stack.price", "€")
 
 
 def has_inner(ctx: Context) -> bool:

@@ -11,7 +11,7 @@ from arcstack.document.parts import Pack, Shape, Spring
 from arcstack.errors import MissingInput
 from arcstack.mech.spring.pack import LoadCurve
 from arcstack.mech.spring.rate import LinearSpring, from_rate_and_load, from_two_loads
-from arcstack.mech.spring.table import TableSpring
+from arcstack.mech.spring.table import TableSpring as TableSpring
 from arcstack.units import COUNT, FORCE, LENGTH, RATE, show
 
 

@@ -10,7 +10,7 @@ from arcstack.document.parts import Damping, Pack
 from arcstack.mech.cam.law import Array
 from arcstack.mech.spring import geometry
 from arcstack.mech.spring import surge as surge_model
-from arcstack.units import FORCE, FREQUENCY, RATIO, SPEED, show
+from arcstack.units import FORCE, FREQUENCY, MASS, RATIO, SPEED, show
 
 COIL_DAMPING = 0.01
 """Share of critical damping in a bare spring, where it is not known: hysteresis, oil and the seats."""
@@ -27,6 +27,13 @@ HARMONICS = range(4, 21)
 def coiled(ctx: Context) -> tuple[str, ...]:
     """Springs that swing: both of a pair, also where one figure stands for their load."""
     return ("outer",) if ctx.side.stack.pack is Pack.SINGLE else ("outer", "inner")
+
+
+def springs_mass(ctx: Context) -> Figure:
+    """What the springs of a valve weigh, in all."""
+    ctx.need(*(f"stack.{n}.mass" for n in coiled(ctx)))
+    parts = [ctx.entry(f"stack.{n}.mass", f"m_{n[0]}") for n in coiled(ctx)]
+    return Figure.calculated("m_p", "Mass of the springs", sum(p.value for p in parts), MASS, "m_p = Σ m", *parts)
 
 
 def own_rate(ctx: Context, name: str) -> Figure:

@@ -9,9 +9,12 @@ from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure
 from arcstack.checks import Figure
 from arcstack.mech import timing, valve_to_valve
+from arcstack.mech.timing import Events, overlap_rad
 from arcstack.units import ANGLE, LENGTH
 
 OVERLAP_LIFT_MM = 1.0
+
+__all__ = ["Events", "events", "overlap", "overlap_rad", "valve_gap"]
 
 IS_THERE_A_PHASER = "Is there a phaser? Type its range or none"
 

@@ -19,9 +19,12 @@ def write_build(build: Build, compact: bool = False) -> str:
 
     What is left out stands as the schema's default says.
     """
-    held = {"format": FORMAT, "version": VERSION} | build.model_dump(mode="json", exclude_defaults=True)
-    layout: dict[str, Any] = {"separators": (",", ":")} if compact else {"indent": 2}
-    return json.dumps(held, ensure_ascii=False, **layout) + ("" if compact else "\n")
+    text = build.model_dump_json(exclude_defaults=True, indent=None if compact else 2)
+    # a document always says what it is, which its defaults say too
+    gap = "" if compact else "\n  "
+    colon = ":" if compact else ": "
+    kind = f'{{{gap}"format"{colon}"{FORMAT}",{gap}"version"{colon}{VERSION},'
+    return kind + text[1:] + ("" if compact else "\n")
 
 
 def read_build(data: bytes | str, kept: bool = False) -> Build:

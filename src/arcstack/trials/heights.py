@@ -6,7 +6,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.assess import spring, stack
-from arcstack.assess.assessment import work
 from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Mover
 from arcstack.assess.context import Context, known
@@ -108,11 +107,11 @@ def height_sweep(ctx: Context) -> HeightSweep:
     for check in checks().values():
         if Mover.HEIGHT not in check.moved_by or not (check.applies(ctx) and check.judges(ctx)):
             continue
-        found = known(lambda: [work(c, check.id) for c in tried])  # noqa: B023
+        found = known(lambda: [(check.value(c), check.limit_for(c)) for c in tried])  # noqa: B023
         if found is None:
             continue
         # each end on its own: between the two a band may be narrower than the points are apart
-        ends = [_window(heights, gaps) for gaps in zip(*(_gaps(f.value, limit) for f, limit in found), strict=True)]
+        ends = [_window(heights, gaps) for gaps in zip(*(_gaps(value, limit) for value, limit in found), strict=True)]
         low, high = max(low for low, _ in ends), min(high for _, high in ends)
         bounds.append(Bound(check.id, check.title, low, high))
     return HeightSweep(heights, now, curves, bounds)

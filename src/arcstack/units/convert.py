@@ -1,7 +1,11 @@
 """Conversion factors, taken once each from pint."""
 
+import os
 from functools import cache
+from pathlib import Path
 from typing import Any
+
+from platformdirs import user_cache_dir
 
 from arcstack.units.dimension import Dimension
 
@@ -10,7 +14,17 @@ from arcstack.units.dimension import Dimension
 def _registry() -> Any:
     from pint import UnitRegistry
 
-    return UnitRegistry(cache_folder=":auto:")
+    return UnitRegistry(cache_folder=_cache())
+
+
+def _cache() -> Path | None:
+    """Where the registry keeps what it read; None where nothing can be written, which only costs the reading."""
+    folder = Path(user_cache_dir("arc-stack")) / "units"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return None
+    return folder if os.access(folder, os.W_OK) else None
 
 
 @cache

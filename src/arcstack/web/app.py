@@ -1,5 +1,6 @@
 """The application, put together."""
 
+import gzip
 import os
 import re
 import secrets
@@ -135,6 +136,23 @@ def _guard(response: Response) -> Response:
     response.headers["Referrer-Policy"] = "same-origin"
     if not request.path.startswith("/static/"):
         response.headers["Cache-Control"] = "no-store"
+    return _compressed(response)
+
+
+LEAST_COMPRESSED = 2_000
+"""Bytes of text from which a response is made smaller for its way."""
+
+
+def _compressed(response: Response) -> Response:
+    """The response as gzip where it is text of some length and the browser takes that."""
+    response.vary.add("Accept-Encoding")
+    takes = request.accept_encodings.quality("gzip") > 0 and response.status_code == 200 and not response.is_streamed
+    kind = response.mimetype or ""
+    if not takes or response.direct_passthrough or not kind.startswith(("text/", "application/j")):
+        return response
+    if (response.content_length or 0) >= LEAST_COMPRESSED and "Content-Encoding" not in response.headers:
+        response.set_data(gzip.compress(response.get_data(), 1))
+        response.headers["Content-Encoding"] = "gzip"
     return response
 
 

@@ -1,33 +1,64 @@
-"""What the section shows at each cam angle: all arithmetic of the moving drawing is done here, on the server."""
+"""What the section shows at each cam angle: figures worked on the server, worded where they stand."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
-from arcstack.assess import Assessment
-from arcstack.checks import Level, Verdict, judge
-from arcstack.units import LENGTH, System, show
+from arcstack.assess import Assessment, spring, stack
+from arcstack.assess.context import Context, known
+from arcstack.checks import Figure, Level, Verdict, judge
+from arcstack.mech.cam.law import Array
+from arcstack.units import LENGTH, System
+from arcstack.units.convert import factor
 from arcstack.web.drawings.geometry import ARM, Geometry
+
+Row = dict[str, str]
 
 
 @dataclass(frozen=True)
 class Frames:
-    """For each cam angle (whole degrees from the nose): valve lift in mm, the turn of a finger in degrees, and the
-    words of every live figure."""
+    """For each cam angle (whole degrees from the nose): valve lift in mm, the turn of a finger in degrees, and every
+    live figure in the unit shown, with the level of those that are judged.
+
+    ``named`` are figures that are told by a word instead.
+    """
 
     first: int
     lift: tuple[float, ...]
     swing: tuple[float, ...]
-    words: tuple[dict[str, str], ...]
+    unit: str
+    decimals: int
+    live: dict[str, tuple[float, ...]]
+    levels: dict[str, tuple[str, ...]]
+    named: Row
 
     @property
     def nose(self) -> int:
         """Index of the nose."""
         return -self.first
 
+    def words(self, index: int) -> Row:
+        """Every live figure at one angle as the page tells it."""
+        degrees = index + self.first
+        said = self.named | {"angle": f"{degrees:+d}°".replace("-", "−") if degrees else "0°"}
+        for key, values in self.live.items():
+            said[key] = f"{values[index]:.{self.decimals}f} {self.unit}".replace("-", "−")
+        return said | {f"{key}-level": levels[index] for key, levels in self.levels.items()}
+
     def data(self) -> dict[str, object]:
-        return {"first": self.first, "lift": self.lift, "swing": self.swing, "words": self.words}
+        return {
+            "first": self.first,
+            "lift": self.lift,
+            "swing": self.swing,
+            "unit": self.unit,
+            "decimals": self.decimals,
+            "live": self.live,
+            "levels": self.levels,
+            "named": self.named,
+        }
 
 
 @dataclass(frozen=True)
@@ -40,6 +71,14 @@ class Gap:
     closed: float
 
 
+CLOSED: dict[str, Callable[[Context], Figure]] = {
+    "seal": stack.retainer_seal_closed,
+    "outer": lambda ctx: spring.travel(ctx, "outer"),
+    "inner": lambda ctx: spring.travel(ctx, "inner"),
+}
+"""Each gap with the valve closed."""
+
+
 def gaps(assessment: Assessment, side: str, g: Geometry) -> list[Gap]:
     """The gaps that can be worked so far."""
     found = []
@@ -49,39 +88,40 @@ def gaps(assessment: Assessment, side: str, g: Geometry) -> list[Gap]:
         ("inner", "spring.reserve.inner", "inner to solid"),
     ):
         verdict = next((v for v in assessment.of_side(side) if v.id == check), None)
-        if verdict is not None and verdict.figure is not None:
-            found.append(Gap(key, title, verdict, verdict.figure.value + g.gross_lift))
+        closed = known(partial(CLOSED[key], assessment.sides[side]))
+        if verdict is not None and verdict.figure is not None and closed is not None:
+            found.append(Gap(key, title, verdict, closed.value))
     return found
 
 
 def frames(g: Geometry, shown: list[Gap], system: System) -> Frames:
     """Every whole cam degree over the lobe and a little of the base circle."""
-    if g.law is None:
-        return Frames(0, (0.0,), (0.0,), (_words(g, shown, 0.0, system, 0),))
-    half = math.ceil(math.degrees(max(abs(a) for a in g.law.support_rad))) + 6
-    degrees = np.arange(-half, half + 1)
-    net = np.maximum(g.law.evaluate(np.radians(degrees.astype(float))) - g.lash, 0.0)
-    lift = tuple(round(float(x), 4) for x in net)
-    swing = tuple(round(-math.degrees(math.asin(min(x / ARM, 1.0))), 3) for x in lift)
-    words = tuple(_words(g, shown, x, system, int(d)) for d, x in zip(degrees, lift, strict=True))
-    return Frames(-half, lift, swing, words)
+    half, net = 0, np.zeros(1)
+    if g.law is not None:
+        half = math.ceil(math.degrees(max(abs(a) for a in g.law.support_rad))) + 6
+        degrees = np.arange(-half, half + 1)
+        net = np.maximum(g.law.evaluate(np.radians(degrees.astype(float))) - g.lash, 0.0)
+    net = np.round(net, 4)
+    swing = -np.degrees(np.arcsin(np.minimum(net / ARM, 1.0)))
+    unit, decimals = LENGTH.unit(system), LENGTH.decimals(system)
+
+    def figures(values: Array) -> tuple[float, ...]:
+        # nought has no sign
+        return tuple((np.round(values / factor(LENGTH, unit), decimals) + 0.0).tolist())
+
+    live = {"lift": figures(net)} | {gap.key: figures(gap.closed - net) for gap in shown}
+    named = {}
+    if g.height_known:
+        live["height"] = figures(g.height - net)
+    else:
+        named["height"] = "–"
+    levels = {gap.key: tuple(_level(gap, float(left)).value for left in gap.closed - net) for gap in shown}
+    lift, turned = tuple(net.tolist()), tuple(np.round(swing, 3).tolist())
+    return Frames(-half, lift, turned, unit, decimals, live, levels, named)
 
 
-def _words(g: Geometry, shown: list[Gap], lift: float, system: System, degrees: int) -> dict[str, str]:
-    def mm(value: float) -> str:
-        return str(show(value, LENGTH, system))
-
-    said = {
-        "height": mm(g.height - lift) if g.height_known else "–",
-        "lift": mm(lift),
-        "angle": f"{degrees:+d}°".replace("-", "−") if degrees else "0°",
-    }
-    for gap in shown:
-        left = gap.closed - lift
-        limit = gap.verdict.limit
-        assert limit is not None
-        # a ceiling speaks of full lift only; on the way there the floor alone counts
-        high = limit.high is not None and left > limit.high
-        said[gap.key] = mm(left)
-        said[gap.key + "-level"] = (Level.CLEAR if high else judge(left, limit)).value
-    return said
+def _level(gap: Gap, left: float) -> Level:
+    """How a gap stands on the way; a ceiling speaks of full lift only, till then the floor alone counts."""
+    limit = gap.verdict.limit
+    assert limit is not None
+    return Level.CLEAR if limit.high is not None and left > limit.high else judge(left, limit)

@@ -31,7 +31,7 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
             "class": "section",
             "viewBox": f"{num(-half)} {num(-top)} {num(2 * half)} {num(top - bottom)}",
             "role": "img",
-            "aria-label": _alternative(side, g, moving.words[index]),
+            "aria-label": _alternative(side, g, moving.words(index)),
             "data-index": str(index),
         },
     )
@@ -53,9 +53,9 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
     parts.follower(root, g)
     parts.lobe(root, g, float(cam_deg))
     line(root, (0, top), (0, bottom), "axis")
-    _dimensions(root, g, moving.words[index])
+    _dimensions(root, g, moving.words(index))
     height = assessment.verdict("stack.installed_height", side)
-    _callouts(root, g, shown, moving.words[index], height.level, height.proven)
+    _callouts(root, g, shown, moving.words(index), height.level, height.proven)
     _settle(root, moving.lift[index], moving.swing[index])
     return render(root), moving, g
 

@@ -1,9 +1,15 @@
 """Verdicts as horizontal gauges."""
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import partial
+
+from markupsafe import Markup
 
 from arcstack.assess import Assessment, checks
+from arcstack.assess.assessment import verdict
 from arcstack.assess.check import Says
+from arcstack.assess.context import Context
 from arcstack.checks import Level, Limit, Sense, Verdict, Waiver
 from arcstack.units import Shown, System, show
 from arcstack.web.kit.rows import shown
@@ -14,6 +20,8 @@ WIDTH = 300
 @dataclass(frozen=True)
 class Gauge:
     """One verdict drawn along a line ``WIDTH`` long: positions are along it.
+
+    ``kept`` holds it as it was drawn, by stage and build.
 
     ``band`` is what lies between the limit's two ends, ``spread`` what the figure itself leaves open.
     """
@@ -26,11 +34,28 @@ class Gauge:
     ticks: tuple[float, ...] = ()
     spread: tuple[float, float] | None = None
     band: tuple[float, float] | None = None
+    kept: dict[tuple[str, int], Markup] = field(default_factory=dict, compare=False, repr=False)
+
+    def drawn(self, draw: Callable[["Gauge"], Markup], build_id: int, stage: str) -> Markup:
+        """The gauge as it stands among the margins of a stage, drawn once."""
+        key = (stage if self.verdict.stage == stage else "", build_id)
+        if key not in self.kept:
+            self.kept[key] = draw(self)
+        return self.kept[key]
 
 
 def margins(assessment: Assessment, side: str, system: System) -> list[Gauge]:
     """The side's gauges, tightest first; what the practice does not judge comes last."""
-    return [_gauge(v, system) for v in assessment.tightest_first(side)]
+    ctx = assessment.sides[side]
+    # a gauge rests on its verdict alone, and is kept as long as that
+    return [
+        ctx.once(("gauge", v.id, system), partial(_gauge_of, ctx, v, system)) for v in assessment.tightest_first(side)
+    ]
+
+
+def _gauge_of(ctx: Context, v: Verdict, system: System) -> Gauge:
+    """The gauge of a verdict, which is asked for once more so that what it read is noted."""
+    return _gauge(verdict(ctx, checks()[v.id]) or v, system)
 
 
 @dataclass(frozen=True)

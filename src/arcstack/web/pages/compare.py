@@ -12,7 +12,6 @@ from arcstack.assess.catalogue import find
 from arcstack.assess.context import Context
 from arcstack.checks import Figure
 from arcstack.errors import NotKnown
-from arcstack.mech.cam.facts import lobe_area_mm_rad
 from arcstack.mech.cam.law import Array
 from arcstack.trials.cams import TriedCam
 from arcstack.units import LENGTH, System, show
@@ -82,7 +81,7 @@ def _nose(t: TriedCam) -> str:
 
 
 def _area(t: TriedCam) -> str:
-    return f"{math.degrees(lobe_area_mm_rad(cam.curve(t.ctx).valve)):.0f} mm·°"
+    return f"{cam.area_mm_deg(t.ctx):.0f} mm·°"
 
 
 _SHAPES: tuple[tuple[str, Callable[[TriedCam], str]], ...] = (
@@ -114,7 +113,7 @@ def compare_chart(cams: list[tuple[str, Context]], system: System) -> Chart | No
     for order, (name, per) in enumerate(zip(names, units, strict=True)):
         series = []
         for label, ctx, style in drawn:
-            y = cam.curve(ctx).valve.evaluate((crank - cam.nose_crank_rad(ctx)) / 2.0, order)
+            y = cam.over_crank(ctx, crank, order)
             series.append({"name": label, "style": style, "y": [round(float(v) / length, 5) for v in y]})
         panels.append({"name": f"{name}, {LENGTH.unit(system)}{per}", "decimals": 3, "series": series})
     return {"x": [float(d) for d in degrees], "x_name": "crank degrees, 0 at gas-exchange TDC", "panels": panels}

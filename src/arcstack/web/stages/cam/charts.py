@@ -5,12 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from arcstack.assess import cam
+from arcstack.assess import cam, piston, timing
 from arcstack.assess.cam import has_curve
-from arcstack.assess.context import Context
-from arcstack.document import amount
-from arcstack.mech import timing
-from arcstack.mech.piston import piston_drop_mm
+from arcstack.assess.context import Context, known
 from arcstack.units import LENGTH, System
 from arcstack.units.convert import factor
 from arcstack.web.kit.series import Chart
@@ -30,15 +27,12 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
         {"name": f"acceleration, {LENGTH.unit(system)}/rad²", "decimals": 1, "series": []},
     ]
     for side, style in drawn:
-        law, angle = cam.curve(side).valve, (crank - cam.nose_crank_rad(side)) / 2.0
         for order, panel in enumerate(panels):
-            y = [round(float(v) / length, 5) for v in law.evaluate(angle, order)]
+            y = [round(float(v) / length, 5) for v in cam.over_crank(side, crank, order)]
             panel["series"].append({"name": side.side_name.capitalize(), "style": style, "y": y})
     stroke = ctx.build.engine.stroke
-    rod = ctx.build.engine.rod
-    if stroke and rod:
-        offset = ctx.build.engine.pin_offset
-        drop = piston_drop_mm(crank, stroke.value, rod.value, amount(offset) or 0.0)
+    drop = known(lambda: piston.drop_over_crank_mm(ctx, crank))
+    if drop is not None and stroke:
         tallest = max(cam.gross_lift(side).value for side, _ in drawn)
         faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
         panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
@@ -51,7 +45,7 @@ def _marks(ctx: Context) -> list[dict[str, Any]]:
     """Opening, nose and closing of the side in hand, at its own check lift."""
     at, nose = cam.centre_lift_mm(ctx), cam.nose_crank_rad(ctx)
     try:
-        events = timing.events(cam.curve(ctx).valve, at, nose)
+        events = timing.events(ctx, at)
     except ValueError:
         return []
     rows = (("opens", events.opens_rad), ("nose", nose), ("closes", events.closes_rad))

@@ -4,13 +4,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import numpy as np
-
-from arcstack.assess import cam
+from arcstack.assess import cam, timing
 from arcstack.assess.context import Context
+from arcstack.assess.timing import Events
 from arcstack.errors import NotKnown
-from arcstack.mech import timing
-from arcstack.mech.ratio import Motion
 from arcstack.units import ANGLE, LENGTH, System, show
 
 CHECK_LIFTS = (0.1, 0.1524, 0.5, 1.0, 1.27, 2.0)
@@ -41,8 +38,8 @@ class EventTable:
 def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]:
     """Events at the lobe, and at the valve with cold and with hot lash, the phaser at ``advance_rad``."""
     try:
-        curve, nose = cam.curve(ctx), cam.nose_crank_rad(ctx)
-        moves, cold = cam.motion(ctx), cam.lash(ctx).value
+        cam.nose_crank_rad(ctx)
+        cold = cam.lash(ctx).value
     except NotKnown:
         return []
     bases = [(AT_LOBE, 0.0), (f"at the valve, lash {show(cold, LENGTH, system)}", cold)]
@@ -54,40 +51,36 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
     for basis, lash in bases:
         rows = []
         for lift in CHECK_LIFTS:
-            at = _at_valve(moves, lift) if basis == AT_LOBE else lift + lash
+            at = cam.at_valve_mm(ctx, lift) if basis == AT_LOBE else lift + lash
             if at < cam.gross_lift(ctx).value:
-                events = timing.events(curve.valve, at, nose, advance_rad)
+                events = timing.events(ctx, at, advance_rad)
                 other = across(lift, basis) if across else None
                 rows.append(_row(ctx.intake, lift, events, other, system))
         found.append(EventTable(basis, rows))
     return found
 
 
-def _at_valve(moves: Motion, lobe_mm: float) -> float:
-    return float(moves.valve_mm(np.array([lobe_mm]))[0])
-
-
-def _across(ctx: Context) -> Callable[[float, str], timing.Events | None] | None:
+def _across(ctx: Context) -> Callable[[float, str], Events | None] | None:
     """The other side's events at the same lift on the same kind of basis, its phaser parked; None without its curve."""
     other = ctx.other
     try:
-        curve, nose = cam.curve(other), cam.nose_crank_rad(other)
-        moves, cold = cam.motion(other), cam.lash(other).value
+        cam.nose_crank_rad(other)
+        cold = cam.lash(other).value
     except NotKnown:
         return None
     hot = other.side.cam.lash_hot
 
-    def events(lift: float, basis: str) -> timing.Events | None:
+    def events(lift: float, basis: str) -> Events | None:
         lash = hot.value if hot is not None and "hot" in basis else cold
-        at = _at_valve(moves, lift) if basis == AT_LOBE else lift + lash
+        at = cam.at_valve_mm(other, lift) if basis == AT_LOBE else lift + lash
         if at >= cam.gross_lift(other).value:
             return None
-        return timing.events(curve.valve, at, nose)
+        return timing.events(other, at)
 
     return events
 
 
-def _row(intake: bool, lift: float, e: timing.Events, other: timing.Events | None, system: System) -> EventRow:
+def _row(intake: bool, lift: float, e: Events, other: Events | None, system: System) -> EventRow:
     opens = _said(e.opens_rad, "TDC") if intake else _said(e.opens_rad + math.pi, "BDC")
     closes = _said(e.closes_rad - math.pi, "BDC") if intake else _said(e.closes_rad, "TDC")
     return EventRow(

@@ -13,7 +13,6 @@ from arcstack.document import Sitting, change, set_curve
 from arcstack.document.parts import FollowerKind, Hand, MeasuredCurve, Place
 from arcstack.errors import FieldError, NotKnown
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
-from arcstack.mech.cam.facts import facts
 from arcstack.store import Kind, Reason
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.kit import asked
@@ -86,7 +85,7 @@ def read(build_id: int, side: str) -> str:
     sitting = current_sitting()
     if reading.sound:
         smoothed = cam.smoothed(_curve(reading), Hand.USUAL)
-        found = facts(smoothed.law)
+        found = cam.facts_of(smoothed)
         parts = {
             "picture": reading_picture(
                 np.array(reading.cam_rad), np.array(reading.lift_mm), smoothed, current_system()
@@ -239,7 +238,7 @@ def _gross(ctx: Context) -> str:
 
 
 def _velocity(ctx: Context) -> str:
-    return f"{facts(cam.curve(ctx).valve).peak_velocity_mm_per_rad:.2f} mm/rad"
+    return f"{cam.steepest_mm_per_rad(ctx):.2f} mm/rad"
 
 
 def _duration(ctx: Context) -> str:

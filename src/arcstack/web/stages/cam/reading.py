@@ -3,8 +3,8 @@
 import numpy as np
 from markupsafe import Markup
 
+from arcstack.assess.cam import Smoothed
 from arcstack.mech.cam.law import Array
-from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.units import FINE_LENGTH, System, show
 from arcstack.web.kit.svg import add, num, picture, render
 

@@ -3,8 +3,8 @@
 from typing import Any
 
 from arcstack.assess import cam, card, follower
+from arcstack.assess.cam import Smoothed
 from arcstack.assess.context import Context
-from arcstack.mech.cam.smoothing import Smoothed
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.rows import said_by
 from arcstack.web.kit.stage import On
@@ -26,11 +26,12 @@ def content(on: On) -> dict[str, Any]:
         "cautions": follower.cautions(ctx),
         "crown": drawn(lambda: crown(ctx)),
         "lobe_picture": drawn(lambda: lobe_picture(ctx)),
-        "event_tables": drawn(lambda: tables(ctx, 0.0, system)) or [],
+        # what an edit does not swap is worked where the page is drawn whole
+        "all_events": lambda: drawn(lambda: tables(ctx, 0.0, system)) or [],
         "bucket": ctx.bucket,
         "ratio_now": ctx.lever.ratio.value if ctx.lever.ratio else None,
         "motion_rpm": speed,
-        "motion_rows": drawn(lambda: motion_rows(ctx, speed)) or [],
+        "all_motion": lambda: drawn(lambda: motion_rows(ctx, speed)) or [],
         "curve": ctx.side.cam.curve,
         "curve_by": _curve_by(ctx),
         "smoothed": drawn(lambda: _smoothed(ctx)),

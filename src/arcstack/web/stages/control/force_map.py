@@ -12,9 +12,8 @@ from markupsafe import Markup
 
 from arcstack.assess import control, elastic
 from arcstack.assess.context import Context
-from arcstack.mech.cam.facts import samples
+from arcstack.assess.control import RigidTrain
 from arcstack.mech.cam.law import Array
-from arcstack.mech.control import RigidTrain
 from arcstack.units import FORCE, SPEED, System, show
 from arcstack.units.convert import factor
 from arcstack.web.kit.svg import add, picture, render
@@ -55,9 +54,7 @@ def force_map(ctx: Context, with_gas: bool, system: System) -> ForceMap:
     low = math.floor(0.2 * top / 500.0) * 500.0
     parts = found.speed.value
     high = math.ceil(max(top, parts * 1.05 if parts < 1.3 * top else top) / 250.0) * 250.0
-    taken = samples(train.valve_law)
-    lifted = np.degrees(taken.angle[taken.lift > train.lash_mm])
-    reach = math.ceil(float(np.abs(lifted).max()) / 5.0 + 0.2) * 5.0
+    reach = math.ceil(math.degrees(control.lifted_rad(train)) / 5.0 + 0.2) * 5.0
     degrees = np.linspace(-reach, reach, 121)
     speeds = np.linspace(low, high, _ROWS)
     field = train.force_map_N(np.radians(degrees), speeds)

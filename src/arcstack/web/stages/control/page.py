@@ -1,6 +1,5 @@
 """Control: the map, the sweep and the trace, worked in the background and shown as they come."""
 
-import math
 from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request
@@ -12,7 +11,6 @@ from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed, at_speed, trace
 from arcstack.dynamics.question import Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
 from arcstack.errors import CurveConflict, MissingInput, NotKnown
-from arcstack.mech.control import cam_rad_per_s
 from arcstack.services import State
 from arcstack.trials import raising
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
@@ -98,7 +96,7 @@ def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
         turns=each[0].turns,
         repeats=each[0].repeats,
         rpm=rpm,
-        per_ms=math.degrees(cam_rad_per_s(rpm)) / 1000.0,
+        per_ms=elastic.cam_deg_per_ms(rpm),
     )
 
 

@@ -7,8 +7,8 @@ import numpy as np
 
 from arcstack.assess import cam, spring, surge
 from arcstack.assess.context import Context
+from arcstack.assess.spring_lines import TableSpring
 from arcstack.errors import MissingInput, NotKnown
-from arcstack.mech.spring.table import TableSpring
 from arcstack.trials.heights import HeightSweep
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, STRESS, Dimension, System
 from arcstack.units.convert import factor

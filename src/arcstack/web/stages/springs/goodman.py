@@ -2,10 +2,8 @@
 
 from markupsafe import Markup
 
-from arcstack.assess import coil, spring
+from arcstack.assess import spring
 from arcstack.assess.context import Context
-from arcstack.errors import NotKnown
-from arcstack.mech.spring.fatigue import CHROME_SILICON
 from arcstack.units import STRESS, System, show
 from arcstack.units.convert import factor
 from arcstack.web.kit.svg import add, picture, render
@@ -16,18 +14,11 @@ _LEFT, _RIGHT, _TOP, _BOTTOM = 64.0, 150.0, 16.0, 42.0
 
 def goodman_picture(ctx: Context, system: System) -> Markup | None:
     """Amplitude of the shear over its mean, both springs, against the line; None while they are not known."""
-    points = []
-    for name in spring.springs(ctx):
-        try:
-            seat, open_ = (f.value for f in spring.stresses(ctx, name))
-            wire = coil.wound(ctx, name).coil.wire_mm
-        except NotKnown:
-            continue
-        points.append((name, (open_ + seat) / 2.0, (open_ - seat) / 2.0, wire))
+    points = spring.goodman_points(ctx)
     if not points:
         return None
-    reach = max(CHROME_SILICON.shear_strength_MPa(w) for *_, w in points) * 1.05
-    rise = max(max(CHROME_SILICON.reversed_amplitude_MPa(w), a) for _, _, a, w in points) * 1.08
+    reach = max(p.strength_MPa for p in points) * 1.05
+    rise = max(max(p.reversed_MPa, p.amplitude_MPa) for p in points) * 1.08
 
     def x(mean: float) -> float:
         return _LEFT + mean / reach * (WIDTH - _LEFT - _RIGHT)
@@ -35,7 +26,9 @@ def goodman_picture(ctx: Context, system: System) -> Markup | None:
     def y(amplitude: float) -> float:
         return HEIGHT - _BOTTOM - amplitude / rise * (HEIGHT - _TOP - _BOTTOM)
 
-    told = "; ".join(f"{n}: {show(a, STRESS, system)} about {show(m, STRESS, system)}" for n, m, a, _ in points)
+    told = "; ".join(
+        f"{p.spring}: {show(p.amplitude_MPa, STRESS, system)} about {show(p.mean_MPa, STRESS, system)}" for p in points
+    )
     root = picture("goodman", (0, 0, WIDTH, HEIGHT), f"Goodman line of typical wire, and each spring’s shear. {told}.")
     add(root, "line", x1=_LEFT, y1=y(0), x2=WIDTH - _RIGHT, y2=y(0), class_="axis-line")
     add(root, "line", x1=_LEFT, y1=y(0), x2=_LEFT, y2=_TOP, class_="axis-line")
@@ -52,10 +45,11 @@ def goodman_picture(ctx: Context, system: System) -> Markup | None:
         add(root, "text", str(number), x=_LEFT - 8, y=at_y + 4, class_="tick-words side")
     add(root, "text", f"mean shear, {unit}", x=(_LEFT + WIDTH - _RIGHT) / 2, y=HEIGHT - 6, class_="tick-words")
     add(root, "text", f"either side, {unit}", x=_LEFT + 8, y=_TOP + 4, class_="tick-words start")
-    for at, (name, mean, amplitude, wire) in enumerate(points):
-        strength, reversed_ = CHROME_SILICON.shear_strength_MPa(wire), CHROME_SILICON.reversed_amplitude_MPa(wire)
+    for at, p in enumerate(points):
+        name, mean, amplitude = p.spring, p.mean_MPa, p.amplitude_MPa
+        strength, reversed_ = p.strength_MPa, p.reversed_MPa
         add(root, "line", x1=x(0), y1=y(reversed_), x2=x(strength), y2=y(0), class_=f"goodman-line {name}")
-        safety = 1.0 / (amplitude / reversed_ + mean / strength)
+        safety = p.safety
         # the ray on which the load grows, to where it meets the line
         add(root, "line", x1=x(0), y1=y(0), x2=x(mean * safety), y2=y(amplitude * safety), class_=f"goodman-ray {name}")
         add(root, "circle", cx=x(mean), cy=y(amplitude), r=6, class_=f"goodman-point {name}")

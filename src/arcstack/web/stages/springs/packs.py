@@ -12,7 +12,7 @@ from arcstack.checks import Figure, Level, Limit
 from arcstack.dynamics.question import Question
 from arcstack.errors import NotKnown
 from arcstack.trials.packs import TriedPack
-from arcstack.units import MASS, System, show
+from arcstack.units import System, show
 from arcstack.web.kit.cells import Cell, rank
 
 
@@ -21,16 +21,6 @@ class PackRow:
     key: str
     label: str
     cells: list[Cell]
-
-
-def _spring_mass(ctx: Context) -> Figure:
-    ctx.need(*(f"stack.{n}.mass" for n in surge.coiled(ctx)))
-    parts = [ctx.entry(f"stack.{n}.mass", f"m_{n[0]}") for n in surge.coiled(ctx)]
-    return Figure.calculated("m_p", "Mass of the springs", sum(p.value for p in parts), MASS, "m_p = Σ m", *parts)
-
-
-def _price(ctx: Context) -> Figure:
-    return ctx.entry("stack.price", "€")
 
 
 @dataclass(frozen=True)
@@ -54,7 +44,7 @@ _ASKED = (
     _Asked("stress-outer", "Stress, outer", spring.stress_outer, -1, "spring.stress.outer"),
     _Asked("stress-inner", "Stress, inner", spring.stress_inner, -1, "spring.stress.inner"),
     _Asked("fatigue", "Fatigue factor", spring.fatigue, 1, "spring.fatigue"),
-    _Asked("mass", "Mass of the springs", _spring_mass, -1),
+    _Asked("mass", "Mass of the springs", surge.springs_mass, -1),
     _Asked("moving", "Moving mass", spring.moving_mass, -1),
     _Asked("separation", "Separation", lambda ctx: separation(ctx).speed, 1, "control.separation"),
     _Asked("parts", "Elastic separation", elastic.parting, 1, limit=elastic.separation_limit),
@@ -62,7 +52,7 @@ _ASKED = (
     _Asked("nose", "Nose pressure", cost.nose_pressure, -1, "control.nose_pressure"),
     _Asked("torque", "Cam torque, one lobe", cost.peak_torque, -1),
     _Asked("friction", "Friction, one valve", cost.friction, -1, "control.friction"),
-    _Asked("price", "Price, the set", _price, -1),
+    _Asked("price", "Price, the set", spring.price, -1),
 )
 
 SORTS = tuple(a.key for a in _ASKED)

@@ -1,0 +1,78 @@
+"""A formula with the numbers put in, as a working shows it."""
+
+import math
+import re
+
+from arcstack.checks.figure import Figure
+from arcstack.units import ANGLE, COUNT, RATIO, SPEED, Shown, System, show
+from arcstack.units.convert import factor
+
+SIGNIFICANT = 3
+"""Figures that a number in a working has at least, where its unit's usual decimals would leave it fewer."""
+
+
+def number(f: Figure, system: System) -> Shown:
+    """A figure as a working puts it in.
+
+    >>> from arcstack.checks import Evidence
+    >>> from arcstack.units import LENGTH, RATIO
+    >>> str(number(Figure("μ", "Friction", 0.008, RATIO, Evidence.ASSUMED), System.MM))
+    '0.00800'
+    >>> str(number(Figure("H", "Height", 36.2, LENGTH, Evidence.MEASURED), System.MM))
+    '36.20 mm'
+    """
+    unit = f.dimension.unit(system)
+    size = abs(f.value / factor(f.dimension, unit))
+    wanted = SIGNIFICANT - 1 - math.floor(math.log10(size)) if 0.0 < size < math.inf and f.dimension is not COUNT else 0
+    return show(f.value, f.dimension, system, min(max(wanted - f.dimension.decimals(system), 0), 6))
+
+
+_PLAIN = (RATIO, COUNT, ANGLE, SPEED)
+"""Dimensions whose unit is the same in both systems."""
+
+
+def _mixed(f: Figure) -> bool:
+    """Whether a formula joins several dimensions, so that its factors hold for metric units only."""
+    return len({g.dimension.name for g in (f, *f.inputs) if g.dimension not in _PLAIN}) > 1
+
+
+def numbers_put_in(f: Figure, system: System) -> str:
+    """The formula's right-hand side with each symbol replaced by its number; empty where none is an equation.
+
+    A formula that joins several dimensions is put in metric units, whatever the page shows.
+
+    >>> from arcstack.checks import Evidence
+    >>> from arcstack.units import LENGTH
+    >>> h = Figure("H", "Height", 36.2, LENGTH, Evidence.MEASURED)
+    >>> lift = Figure("L", "Lift", 10.4, LENGTH, Evidence.PRINTED)
+    >>> gap = Figure.calculated("g", "Gap", 25.8, LENGTH, "g = H − L", h, lift)
+    >>> numbers_put_in(gap, System.MM)
+    '36.20 − 10.40'
+    """
+    if f.formula is None or "=" not in f.formula:
+        return ""
+    right = f.formula.split("=", 1)[1].strip()
+    taken = System.MM if _mixed(f) else system
+    numbers = {i.symbol: number(i, taken).number for i in f.inputs}
+    symbols = sorted(numbers, key=len, reverse=True)
+    pattern = "|".join(rf"(?<!{_WORD}){re.escape(s)}(?!{_WORD}|\()" for s in symbols)
+    done = re.sub(pattern, lambda m: _put(numbers[m.group(0)], m), right) if pattern else right
+    return done if done != right else ""
+
+
+def units_put_in(f: Figure, system: System) -> str:
+    """The units that the numbers put in are in, where there are several."""
+    if not _mixed(f):
+        return ""
+    words = [i.dimension.unit(System.MM) for i in f.inputs]
+    return ", ".join(dict.fromkeys(w for w in words if w))
+
+
+_WORD = r"(?:(?![²³⁴⁶])[\w₀₁₂₊₋′″])"
+"""A character that goes on a symbol; a power does not, and one before a bracket is a function."""
+
+
+def _put(number: str, found: re.Match[str]) -> str:
+    """A number in its place, in brackets where its sign would be taken for another operation."""
+    before, after = found.string[: found.start()].rstrip()[-1:], found.string[found.end() :][:1]
+    return f"({number})" if number.startswith("−") and (before in tuple("+−·/") or after in tuple("²³⁴⁶")) else number
