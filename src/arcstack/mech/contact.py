@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.mech.cam.law import Array
+from arcstack.mech.number import Number
 
 
 @dataclass(frozen=True)
@@ -22,16 +23,19 @@ CHILLED_IRON = Body("chilled iron", 170_000.0, 0.26)
 
 
 def bucket_edge_margin_mm(
-    diameter_mm: float, eccentricity_mm: float, lobe_width_mm: float, offset_mm: float = 0.0
-) -> float:
+    diameter_mm: Number, eccentricity_mm: Number, lobe_width_mm: Number, offset_mm: Number | float = 0.0
+) -> Number:
     """Crown left outside the contact line's farthest corner: D/2 − √(e² + (w/2 + |o|)²).
 
     ``eccentricity`` is the largest |dL/dθ|, ``offset`` the lobe's along the shaft that turns the bucket.
 
-    >>> round(bucket_edge_margin_mm(33.0, 14.0, 12.0), 3)
+    Source: geometry of a line of contact on a round crown.
+
+    >>> round(float(bucket_edge_margin_mm(33.0, 14.0, 12.0)), 3)
     1.268
     """
-    return diameter_mm / 2.0 - math.hypot(eccentricity_mm, lobe_width_mm / 2.0 + abs(offset_mm))
+    found: Number = diameter_mm / 2.0 - np.hypot(eccentricity_mm, lobe_width_mm / 2.0 + abs(offset_mm))  # type: ignore[operator]
+    return found
 
 
 def pitch_radius_mm(
@@ -58,6 +62,8 @@ def pitch_radius_mm(
 
 def relative_radius_mm(pitch_radius_mm: Array, follower_radius_mm: float) -> Array:
     """R = R_f·(1 − R_f/ρ_p), the relative radius of lobe and round follower.
+
+    Source: 1/R = 1/ρ + 1/R_f with ρ = ρ_p − R_f.
 
     >>> round(float(relative_radius_mm(np.array([37.0]), 20.0)[0]), 3)
     9.189

@@ -10,10 +10,13 @@ from numpy.typing import NDArray
 
 from arcstack.mech.cam.facts import SAMPLED_RAD, samples
 from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.mech.number import Number
 
 
-def cam_rad_per_s(crank_rpm: float) -> float:
+def cam_rad_per_s(crank_rpm: Number) -> Number:
     """Cam speed in rad/s of a four-stroke crank speed in rpm.
+
+    Source: a four-stroke cam turns at half the crank's speed.
 
     >>> round(cam_rad_per_s(8000.0), 2)
     418.88

@@ -14,6 +14,8 @@ def friction_power_W(
 
     ``omega`` is the cam's rad/s; the force is at the lobe, and where it is not a number the follower is off the lobe.
 
+    Source: work of Coulomb friction along the lobe.
+
     >>> angle = np.linspace(-math.pi, math.pi, 721)
     >>> steady = friction_power_W(angle, np.full(721, 500.0), 20.0, np.zeros(721), 0.08, 400.0)
     >>> round(steady, 1)
@@ -33,6 +35,8 @@ def drive_torque_Nm(
     coefficient: float,
 ) -> Array:
     """Torque one lobe asks of its cam over the angle: T = F·dL/dθ + μ·F·(R + L); below zero the spring drives the cam.
+
+    Source: virtual work of force and friction on the lobe.
 
     >>> float(drive_torque_Nm(np.array([600.0]), np.array([10.0]), np.array([600.0]), 20.0, np.array([5.0]), 0.08)[0])
     7.2

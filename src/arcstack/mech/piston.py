@@ -8,6 +8,7 @@ import numpy as np
 
 from arcstack.mech.cam.facts import lift_table
 from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.mech.number import Number
 
 
 def piston_drop_mm(crank_rad: Array, stroke_mm: float, rod_mm: float, pin_offset_mm: float = 0.0) -> Array:
@@ -15,6 +16,8 @@ def piston_drop_mm(crank_rad: Array, stroke_mm: float, rod_mm: float, pin_offset
 
     s = √((l+r)² − e²) − (r·cosθ + √(l² − (r·sinθ − e)²)), r = stroke/2; a positive pin offset e lies toward the
     side the crank turns to at positive angles. Raises ``ValueError`` for a rod too short for the stroke.
+
+    Source: geometry of the slider crank with an offset pin.
 
     >>> [round(float(d), 4) for d in piston_drop_mm(np.radians([-20.0, 0.0, 20.0]), 88.4, 144.0, 0.8)]
     [3.5463, 0.0005, 3.3774]
@@ -28,26 +31,32 @@ def piston_drop_mm(crank_rad: Array, stroke_mm: float, rod_mm: float, pin_offset
 
 
 def estimated_drop_at_tdc_mm(
-    deck_mm: float, gasket_mm: float, recess_mm: float, pocket_mm: float, valve_angle_rad: float
-) -> float:
+    deck_mm: Number, gasket_mm: Number, recess_mm: Number, pocket_mm: Number, valve_angle_rad: Number
+) -> Number:
     """How far the valve could drop at TDC, from the block's figures: (deck + gasket + recess + pocket)·cos α.
 
     ``deck`` is the piston's crown below the deck (negative when it stands proud), ``recess`` the valve's lowest
     edge above the head's face, ``pocket`` the depth of a pocket cut square to the valve. An estimate only.
 
-    >>> round(estimated_drop_at_tdc_mm(0.3, 1.1, 1.9, 4.3, math.radians(13.5)), 3)
+    Source: geometry, along the valve.
+
+    >>> round(float(estimated_drop_at_tdc_mm(0.3, 1.1, 1.9, 4.3, math.radians(13.5))), 3)
     7.39
     """
-    return (deck_mm + gasket_mm + recess_mm + pocket_mm) * math.cos(valve_angle_rad)
+    found: Number = (deck_mm + gasket_mm + recess_mm + pocket_mm) * np.cos(valve_angle_rad)
+    return found
 
 
-def milling_loss_mm(cut_mm: float, valve_angle_rad: float) -> float:
+def milling_loss_mm(cut_mm: Number, valve_angle_rad: Number) -> Number:
     """Drop lost to metal cut off head or block: cut·cos α.
 
-    >>> round(milling_loss_mm(0.25, math.radians(13.5)), 3)
+    Source: geometry, along the valve.
+
+    >>> round(float(milling_loss_mm(0.25, math.radians(13.5))), 3)
     0.243
     """
-    return cut_mm * math.cos(valve_angle_rad)
+    found: Number = cut_mm * np.cos(valve_angle_rad)
+    return found
 
 
 _NEAR_TDC = np.radians(np.arange(-60.0, 60.0 + 1e-9, 0.1))

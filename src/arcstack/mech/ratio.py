@@ -127,6 +127,8 @@ class PivotArm:
 def lobe_for_valve_mm(motion: Motion, valve_mm: float) -> float:
     """Lobe lift that gives a valve lift.
 
+    Source: the motion inverted.
+
     >>> round(lobe_for_valve_mm(ConstantRatio(1.6), 8.0), 6)
     5.0
     """
@@ -137,6 +139,8 @@ def lobe_for_valve_mm(motion: Motion, valve_mm: float) -> float:
 
 def lobes_for_valve_mm(motion: Motion, valve_mm: Array) -> Array:
     """Lobe lift for each valve lift, straight between 4,000 points of the motion.
+
+    Source: the motion inverted by table.
 
     >>> [round(float(x), 6) for x in lobes_for_valve_mm(ConstantRatio(1.6), np.array([0.0, 8.0]))]
     [0.0, 5.0]
@@ -219,10 +223,16 @@ class BackLaw:
 
 
 def at_lobe(law: LiftLaw, motion: Motion) -> LiftLaw:
-    """A law taken at the valve as the lobe has it."""
+    """A law taken at the valve as the lobe has it.
+
+    Source: the motion inverted.
+    """
     return ScaledLaw(law, 1.0 / motion.ratio) if isinstance(motion, ConstantRatio) else BackLaw(law, motion)
 
 
 def at_valve(law: LiftLaw, motion: Motion) -> LiftLaw:
-    """The lobe's law as the valve sees it."""
+    """The lobe's law as the valve sees it.
+
+    Source: definition.
+    """
     return ScaledLaw(law, motion.ratio) if isinstance(motion, ConstantRatio) else FollowedLaw(law, motion)

@@ -2,13 +2,21 @@
 
 from collections.abc import Iterable
 
+from arcstack.mech.number import Number
+
 
 def open_height_as_fitted_mm(
-    open_height_mm: float, retainer_offset_mm: float, lock_offset_mm: float, groove_offset_mm: float, locator_mm: float
-) -> float:
+    open_height_mm: Number,
+    retainer_offset_mm: Number,
+    lock_offset_mm: Number,
+    groove_offset_mm: Number,
+    locator_mm: Number,
+) -> Number:
     """Open height with the fitted parts, from one measured bare with standard parts.
 
     A positive retainer, lock or groove offset raises the retainer; a locator takes its thickness away.
+
+    Source: geometry along the valve.
 
     >>> round(open_height_as_fitted_mm(37.0, 0.5, 0.25, 0.0, 0.8), 3)
     36.95
@@ -16,8 +24,10 @@ def open_height_as_fitted_mm(
     return open_height_mm + retainer_offset_mm + lock_offset_mm + groove_offset_mm - locator_mm
 
 
-def installed_height_mm(open_height_mm: float, shims_mm: Iterable[float]) -> float:
+def installed_height_mm(open_height_mm: Number, shims_mm: Iterable[Number]) -> Number:
     """H = H₀ − Σ shims.
+
+    Source: geometry along the valve.
 
     >>> round(installed_height_mm(36.95, [0.5, 0.25]), 3)
     36.2
@@ -25,8 +35,10 @@ def installed_height_mm(open_height_mm: float, shims_mm: Iterable[float]) -> flo
     return open_height_mm - sum(shims_mm)
 
 
-def inner_height_mm(outer_height_mm: float, retainer_step_mm: float, seat_step_mm: float) -> float:
+def inner_height_mm(outer_height_mm: Number, retainer_step_mm: Number, seat_step_mm: Number) -> Number:
     """The inner spring's height: the outer's less the steps of retainer and seat.
+
+    Source: geometry along the valve.
 
     >>> round(inner_height_mm(36.2, 1.6, 0.9), 3)
     33.7
@@ -34,8 +46,10 @@ def inner_height_mm(outer_height_mm: float, retainer_step_mm: float, seat_step_m
     return outer_height_mm - retainer_step_mm - seat_step_mm
 
 
-def reserve_mm(installed_height: float, lift_mm: float, solid_height_mm: float) -> float:
+def reserve_mm(installed_height: Number, lift_mm: Number, solid_height_mm: Number) -> Number:
     """Travel left before the spring goes solid: H − lift − solid height.
+
+    Source: geometry along the valve.
 
     >>> round(reserve_mm(36.2, 10.4, 22.4), 3)
     3.4
@@ -44,12 +58,14 @@ def reserve_mm(installed_height: float, lift_mm: float, solid_height_mm: float) 
 
 
 def retainer_to_seal_closed_mm(
-    open_height_mm: float, locator_mm: float, retainer_depth_mm: float, seal_height_mm: float
-) -> float:
+    open_height_mm: Number, locator_mm: Number, retainer_depth_mm: Number, seal_height_mm: Number
+) -> Number:
     """Retainer's lower face to the top of the seal with the valve closed.
 
     The retainer's outer step stands ``open_height + locator`` above the bare spring pocket, whatever shims lie
     under the spring; ``seal_height`` is measured from the same pocket.
+
+    Source: geometry along the valve.
 
     >>> round(retainer_to_seal_closed_mm(36.95, 0.8, 4.0, 21.5), 3)
     12.25

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from arcstack.mech.cam.facts import crossings_rad
 from arcstack.mech.cam.law import LiftLaw
+from arcstack.mech.number import Number
 
 
 @dataclass(frozen=True)
@@ -29,6 +30,8 @@ def events(law: LiftLaw, lift_mm: float, nose_rad: float, advance_rad: float = 0
 
     Raises ``ValueError`` for a check lift that the law does not cross.
 
+    Source: crossings of the check lift, twice the cam angle.
+
     >>> from arcstack.mech.cam.law import SymmetricLobe
     >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
     >>> e = events(lobe, 1.0, math.radians(108.0))
@@ -42,17 +45,21 @@ def events(law: LiftLaw, lift_mm: float, nose_rad: float, advance_rad: float = 0
 def overlap_rad(intake: Events, exhaust: Events) -> float:
     """Crank angle for which both valves are above the check lift; negative when the exhaust has closed before.
 
+    Source: definition.
+
     >>> round(math.degrees(overlap_rad(Events(math.radians(-5), 0.0), Events(0.0, math.radians(3)))), 6)
     8.0
     """
     return exhaust.closes_rad - intake.opens_rad
 
 
-def milling_retard_rad(cut_mm: float, sprocket_teeth: float, pitch_mm: float) -> float:
+def milling_retard_rad(cut_mm: Number, sprocket_teeth: Number, pitch_mm: Number) -> Number:
     """Crank retard when head and crank come ``cut_mm`` closer on a straight drive run, crank rad.
 
     The run between the sprockets shortens by the cut, so the cam's sprocket, of pitch radius teeth·pitch/2π, turns
     back by cut/radius at the cam: twice that at the crank. The tensioned side is taken as straight along the cut.
+
+    Source: a run of the drive shortened on one side.
 
     >>> round(math.degrees(milling_retard_rad(0.5, 42, 8.0)), 2)
     1.07
@@ -61,8 +68,10 @@ def milling_retard_rad(cut_mm: float, sprocket_teeth: float, pitch_mm: float) ->
     return 2.0 * cut_mm / radius
 
 
-def tooth_rad(sprocket_teeth: float) -> float:
+def tooth_rad(sprocket_teeth: Number) -> Number:
     """One tooth of the cam's sprocket in crank rad.
+
+    Source: definition.
 
     >>> round(math.degrees(tooth_rad(40)), 1)
     18.0

@@ -55,6 +55,8 @@ def closest_approach(
 
     Each head is its diameter seen edge on; crossing lines count as meeting, by how far they reach past each other.
 
+    Source: geometry of two straight edges.
+
     >>> from arcstack.mech.cam.law import SymmetricLobe
     >>> lobe = SymmetricLobe.polynomial(10.0, math.radians(70.0), (2.0, 8.0, 14.0, 20.0))
     >>> a, b = Head(18.0, 17.0, 0.2), Head(-18.0, 14.5, 0.2)

@@ -62,6 +62,8 @@ def estimated_lobe(peak_mm: float, durations: Sequence[CardDuration], lash_at_lo
 
     Raises ``CurveConflict``, naming the figures, when no lobe of the family meets them.
 
+    Source: polynomial cam profiles of several powers on constant-velocity ramps.
+
     >>> lobe = estimated_lobe(10.4, [CardDuration(1.0, math.radians(232.0), "232° at 1.0 mm")], 0.2)
     >>> from arcstack.mech.cam.facts import duration_crank_rad
     >>> round(math.degrees(duration_crank_rad(lobe, 1.0)), 1)
@@ -77,6 +79,8 @@ def estimated_asymmetric(
 
     The opening flank is then longer than the closing one by twice that. Raises ``CurveConflict`` as that does, and
     where the nose would fall outside a duration.
+
+    Source: as ``estimated_lobe``, flank by flank.
     """
     if nose_after_centre_rad == 0.0:
         return estimated_lobe(peak_mm, durations, lash_at_lobe_mm)
@@ -97,6 +101,8 @@ def open_shapes(
 
     Shapes that a flat follower could not have ground (with ``base_radius_mm``, no negative radius) are left out.
     They span what the card leaves open; the estimated lobe itself lies among them.
+
+    Source: as ``estimated_lobe``.
     """
     found = _spanned(peak_mm, tuple(durations), lash_at_lobe_mm, base_radius_mm)
     return [lobe for lobe in found if lobe is not None]
@@ -109,7 +115,10 @@ def open_asymmetric(
     base_radius_mm: float | None,
     nose_after_centre_rad: float,
 ) -> list[SymmetricLobe | AsymmetricLobe]:
-    """As ``open_shapes``, of a lobe whose nose lies off the middle of each duration: both flanks of one shape."""
+    """As ``open_shapes``, of a lobe whose nose lies off the middle of each duration: both flanks of one shape.
+
+    Source: as ``open_shapes``.
+    """
     if nose_after_centre_rad == 0.0:
         return list(open_shapes(peak_mm, durations, lash_at_lobe_mm, base_radius_mm))
     shift = 2.0 * nose_after_centre_rad
@@ -126,7 +135,10 @@ def open_asymmetric(
 
 
 def usual_ramp_mm_per_rad(ratio: float) -> float:
-    """Speed of a usual ramp at the valve, mm per cam radian."""
+    """Speed of a usual ramp at the valve, mm per cam radian.
+
+    Source: usual ramps, 0.016 mm per cam degree at the lobe.
+    """
     return _USUAL_RAMP_VELOCITY * ratio
 
 

@@ -14,7 +14,10 @@ def _one(law: LiftLaw, angle: float, order: int = 0) -> float:
 
 
 def grid(law: LiftLaw, step_rad: float = np.radians(0.1)) -> Array:
-    """Cam angles over the law's support, no further apart than ``step_rad``, the nose included."""
+    """Cam angles over the law's support, no further apart than ``step_rad``, the nose included.
+
+    Source: definition.
+    """
     start, end = law.support_rad
     before = np.linspace(start, 0.0, int(np.ceil(-start / step_rad)) + 1)
     after = np.linspace(0.0, end, int(np.ceil(end / step_rad)) + 1)
@@ -26,6 +29,8 @@ def lift_table(law: LiftLaw) -> tuple[Array, Array]:
     """Cam angles 0.05 degree apart and the lift at each, read-only.
 
     Between them a straight line is within a hundredth of a micrometre of a real lobe.
+
+    Source: definition.
     """
     angles = grid(law, math.radians(0.05))
     lift = law.evaluate(angles)
@@ -50,7 +55,10 @@ class Samples:
 
 @lru_cache(maxsize=128)
 def samples(law: LiftLaw) -> Samples:
-    """The law's samples, taken once."""
+    """The law's samples, taken once.
+
+    Source: definition.
+    """
     angle = grid(law, SAMPLED_RAD)
     columns = [angle, *(law.evaluate(angle, order) for order in range(3))]
     for column in columns:
@@ -60,6 +68,8 @@ def samples(law: LiftLaw) -> Samples:
 
 def lobe_area_mm_rad(law: LiftLaw) -> float:
     """Area under the lift curve, mm · crank rad: what the lobe offers to flow.
+
+    Source: definition, by the trapezoid rule.
 
     >>> from arcstack.mech.cam.law import SymmetricLobe
     >>> round(lobe_area_mm_rad(SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))), 2)
@@ -82,6 +92,8 @@ class LobeFacts:
 @lru_cache(maxsize=128)
 def facts(law: LiftLaw) -> LobeFacts:
     """Extremes over the lobe, from samples 0.1 cam degree apart.
+
+    Source: definition.
 
     >>> import math
     >>> from arcstack.mech.cam.law import SymmetricLobe
@@ -114,6 +126,8 @@ def crossings_rad(law: LiftLaw, lift_mm: float) -> tuple[float, float]:
 
     The crossings nearest the nose, read off the lift table. Raises ``ValueError`` where the check lift is not below
     the lobe's lift, or not above zero.
+
+    Source: definition, by linear interpolation.
     """
     if not 0.0 < lift_mm < _one(law, 0.0):
         raise ValueError(f"a check lift of {lift_mm:g} mm is not between zero and the lobe's lift")
@@ -129,6 +143,8 @@ def crossings_rad(law: LiftLaw, lift_mm: float) -> tuple[float, float]:
 
 def duration_crank_rad(law: LiftLaw, lift_mm: float) -> float:
     """Crank angle for which lift is above ``lift_mm`` (rad): twice the cam angle.
+
+    Source: definition; the cam turns at half the crank's speed.
 
     >>> import math
     >>> from arcstack.mech.cam.law import SymmetricLobe

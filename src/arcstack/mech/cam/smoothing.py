@@ -75,6 +75,8 @@ def smooth(cam_rad: Array, lift_mm: Array, hand: float = 1.0) -> Smoothed:
 
     Raises ``ValueError`` for fewer than twelve points or angles that do not rise.
 
+    Source: penalised splines, the penalty by generalised cross-validation.
+
     >>> from arcstack.mech.cam.law import SymmetricLobe
     >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
     >>> angle = np.radians(np.arange(-80.0, 81.0))

@@ -5,6 +5,8 @@ Typical figures for clean, peened chrome-silicon valve-spring wire; a maker's ow
 
 from dataclasses import dataclass
 
+from arcstack.mech.number import Number
+
 
 @dataclass(frozen=True)
 class Wire:
@@ -22,15 +24,16 @@ class Wire:
     shear_modulus_MPa: float = 77200.0
     density_kg_m3: float = 7850.0
 
-    def shear_strength_MPa(self, wire_mm: float) -> float:
+    def shear_strength_MPa(self, wire_mm: Number) -> Number:
         """Strength in shear.
 
         >>> round(Wire().shear_strength_MPa(3.9))
         1284
         """
-        return float(self.shear_share * self.tensile_1mm_MPa * wire_mm**-self.size)
+        found: Number = self.shear_share * self.tensile_1mm_MPa * wire_mm**-self.size
+        return found
 
-    def reversed_amplitude_MPa(self, wire_mm: float) -> float:
+    def reversed_amplitude_MPa(self, wire_mm: Number) -> Number:
         """Amplitude borne about no mean: where the line through the known point meets zero mean.
 
         >>> round(Wire().reversed_amplitude_MPa(3.9))
@@ -42,10 +45,12 @@ class Wire:
 CHROME_SILICON = Wire()
 
 
-def goodman_factor(seat_MPa: float, open_MPa: float, wire_mm: float, wire: Wire = CHROME_SILICON) -> float:
+def goodman_factor(seat_MPa: Number, open_MPa: Number, wire_mm: Number, wire: Wire = CHROME_SILICON) -> Number:
     """Safety n against the Goodman line: 1/n = τ_a/S_e + τ_m/S_s, from Wahl shear at seat and open.
 
     Below 1 the spring is past the line. A steady stress gives shear strength over stress.
+
+    Source: Goodman's line between reversed strength and strength in shear.
 
     >>> round(goodman_factor(400.0, 850.0, 3.9), 3)
     1.224

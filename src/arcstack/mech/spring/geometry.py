@@ -3,6 +3,8 @@
 import math
 from dataclasses import dataclass
 
+from arcstack.mech.number import Number
+
 
 @dataclass(frozen=True)
 class Coil:
@@ -36,11 +38,14 @@ class Coil:
 
 
 def cylindrical(wire_mm: float, mean_diameter_mm: float, active_coils: float) -> Coil:
+    """A spring wound evenly all the way. Source: definition."""
     return Coil(wire_mm, mean_diameter_mm, active_coils, mean_diameter_mm)
 
 
 def rate_N_per_mm(coil: Coil, shear_modulus_MPa: float) -> float:
     """k = G·d⁴ / (8·D³·Na), D³ averaged over tapered coils.
+
+    Source: torsion of a helical wire.
 
     >>> round(rate_N_per_mm(cylindrical(3.9, 23.6, 5.2), 77200.0), 3)
     32.662
@@ -51,23 +56,32 @@ def rate_N_per_mm(coil: Coil, shear_modulus_MPa: float) -> float:
 def active_mass_kg(coil: Coil, density_kg_m3: float) -> float:
     """m = ρ·π²·d²·D·Na/4: the wire of the active coils.
 
+    Source: volume of the wound wire.
+
     >>> round(active_mass_kg(cylindrical(3.9, 23.6, 5.2), 7850.0) * 1000, 3)
     36.154
     """
     return density_kg_m3 * 1e-9 * math.pi**2 * coil.wire_mm**2 * coil.mean_diameter_mm * coil.active / 4.0
 
 
-def surge_Hz(rate: float, mass_kg: float) -> float:
+def surge_Hz(rate: Number, mass_kg: Number) -> Number:
     """First surge frequency with both ends fixed, f = ½·√(k/m); rate in N/mm.
+
+    Source: standing wave in a spring held at both ends.
 
     >>> round(surge_Hz(32.662272, 0.036153802), 2)
     475.24
     """
-    return 0.5 * math.sqrt(rate * 1000.0 / mass_kg)
+    found: Number = 0.5 * (rate * 1000.0 / mass_kg) ** 0.5
+    return found
 
 
-def nest_gap_mm(outer_outside: float, outer_wire: float, inner_outside: float, damper_thickness: float = 0.0) -> float:
+def nest_gap_mm(
+    outer_outside: Number, outer_wire: Number, inner_outside: Number, damper_thickness: Number | float = 0.0
+) -> Number:
     """Radial gap between outer and inner spring, less a damper between them; below zero they interfere.
+
+    Source: geometry.
 
     >>> round(nest_gap_mm(28.2, 3.7, 20.1), 3)
     0.35

@@ -30,6 +30,8 @@ def from_two_loads(height_1_mm: float, load_1_N: float, height_2_mm: float, load
 
     Raises ``ValueError`` when the heights are the same or the load does not rise as the spring shortens.
 
+    Source: a straight line through two points.
+
     >>> spring = from_two_loads(36.2, 333.9, 25.8, 661.5)
     >>> round(spring.rate_N_per_mm, 6), round(spring.free_length_mm, 6)
     (31.5, 46.8)
@@ -44,6 +46,8 @@ def from_two_loads(height_1_mm: float, load_1_N: float, height_2_mm: float, load
 
 def from_rate_and_load(rate_N_per_mm: float, height_mm: float, load_N: float) -> LinearSpring:
     """The line of a given rate through one load.
+
+    Source: a straight line through a point.
 
     >>> round(from_rate_and_load(31.5, 36.2, 333.9).free_length_mm, 6)
     46.8

@@ -6,10 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.mech.number import Number
 
 
-def order(surge_Hz: float, crank_rpm: float) -> float:
+def order(surge_Hz: Number, crank_rpm: Number) -> Number:
     """Surge frequency ÷ cam frequency, the cam turning at half the crank's speed.
+
+    Source: definition.
 
     >>> round(order(475.0, 8000.0), 3)
     7.125
@@ -20,6 +23,8 @@ def order(surge_Hz: float, crank_rpm: float) -> float:
 def resonant_rpm(surge_Hz: float, harmonic: int) -> float:
     """Crank speed at which a harmonic of the cam meets the surge frequency.
 
+    Source: a harmonic meets the surge frequency.
+
     >>> resonant_rpm(475.0, 8)
     7125.0
     """
@@ -28,6 +33,8 @@ def resonant_rpm(surge_Hz: float, harmonic: int) -> float:
 
 def lift_harmonics_mm(valve_law: LiftLaw, lash_mm: float = 0.0, highest: int = 40) -> Array:
     """Amplitude of each harmonic (0 to ``highest``) of net lift over one cam turn.
+
+    Source: Fourier series over one cam turn.
 
     >>> import math
     >>> from arcstack.mech.cam.law import SymmetricLobe
@@ -66,6 +73,8 @@ def resonance(
     A uniform spring with both ends held has the shape sin(πx) with stiffness π²·k/2; an end moved by a·sin(ωt)
     drives it with (2/π)·a. Rub of ``friction_N`` spread along the coils takes 8/π² of itself off the drive;
     a smaller drive does not ring at all. The load at either end changes by π·k times the swing.
+
+    Source: steady answer of one damped mode to a shaken end.
 
     >>> found = resonance(8, 0.02, 475.0, 32.0, 0.01)
     >>> round(found.swing_mm, 3), round(found.load_lost_N, 1)
