@@ -9,10 +9,10 @@ from arcstack.document.parts import Damping, Pack, Shape, Wound
 from arcstack.errors import NotFitted
 from arcstack.mech.spring import fatigue, geometry, stress
 from arcstack.mech.spring.fatigue import CHROME_SILICON
+from arcstack.settings import setting
 from arcstack.units import MASS, RATE, RATIO, STRESS
 
-END_COILS = 2.0
-"""Coils that lie flat at the two ends of a ground spring and do not work."""
+END_COILS = setting("spring.end_coils")
 
 TAPERED = {Shape.CYLINDRICAL: 0.0, Shape.CONICAL: 1.0, Shape.BEEHIVE: 0.5}
 

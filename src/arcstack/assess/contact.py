@@ -13,9 +13,10 @@ from arcstack.errors import MissingInput
 from arcstack.mech import contact as model
 from arcstack.mech.cam.facts import samples
 from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.settings import setting
 from arcstack.units import FORCE, LENGTH, RATIO, SPEED, STRESS, show
 
-CRANKING_RPM = 250.0
+CRANKING_RPM = setting("engine.cranking_speed")
 
 NOSE_RAD = math.radians(5.0)
 """Cam angle to either side that counts as the nose."""

@@ -17,15 +17,15 @@ from arcstack.dynamics.question import Answer, Question, Run
 from arcstack.dynamics.sweep import grid_rpm, parting_rpm
 from arcstack.errors import Waiting
 from arcstack.mech.control import cam_rad_per_s
+from arcstack.settings import setting
 from arcstack.units import FORCE, LENGTH, RATIO, SPEED, VELOCITY, show
 
 STIFFNESS_BY_KIND = {FollowerKind.BUCKET: 28_000.0, FollowerKind.FINGER: 14_000.0, FollowerKind.ROCKER: 9_000.0}
 """N/mm at the valve, where it is not measured: a bucket is stiffest, a rocker on its shaft gives most."""
 
-DAMPING_RATIO = 0.06
-SEAT_STIFFNESS = 90_000.0
-SEAT_DAMPING = 0.15
-"""What is taken where it is not known: share of critical damping, N/mm of the valve on its seat."""
+DAMPING_RATIO = setting("train.damping")
+SEAT_STIFFNESS = setting("train.seat_stiffness")
+SEAT_DAMPING = setting("train.seat_damping")
 
 SPREAD = {
     "k_t": (0.6, 1.6),
@@ -37,21 +37,16 @@ SPREAD = {
 }
 """Usual spread of each figure of the train that is only assumed: what it is multiplied by at its ends."""
 
-LEAST_RUB = 0.02
-"""Share of the seat load that a pack without a damper may rub with all the same."""
+LEAST_RUB = setting("train.least_rub")
 
 AS_BUILT = "as built"
 
-STEP_RPM = 25.0
-"""Grid of speeds: islands of parting are a few tens of rpm wide."""
-BAND_STEP_RPM = 50.0
-"""Grid of the runs that tell the band only."""
+STEP_RPM = setting("train.step")
+BAND_STEP_RPM = setting("train.band_step")
 
-BAND_FROM = 0.5
-"""Share of the limiter from which those runs look."""
+BAND_FROM = setting("train.band_from")
 
-SWEPT = 60
-"""Speeds of a sweep where only a picture of it is asked for."""
+SWEPT = int(setting("train.swept"))
 
 
 def _usual(ctx: Context, path: str, symbol: str, value: float, words: str) -> Figure:

@@ -12,10 +12,10 @@ from arcstack.mech import contact
 from arcstack.mech import follower as follower_model
 from arcstack.mech.cam.facts import crossings_rad, facts, samples
 from arcstack.mech.control import cam_rad_per_s
+from arcstack.settings import setting
 from arcstack.units import ANGLE, LENGTH, SPEED, VELOCITY, show
 
-SPITS_SHIMS_RPM = 7500.0
-"""Limiter above which a shim over the bucket gets its caution; builders put it between 7,000 and 8,000."""
+SPITS_SHIMS_RPM = setting("follower.spits_shims")
 
 
 @figure
@@ -86,8 +86,7 @@ def shortfall_applies(ctx: Context) -> bool:
     return side.lobe_lift is not None and (measured or (side.curve is not None and side.curve.place is Place.VALVE))
 
 
-LEAST_RAMP_LASH_MM = 0.02
-"""Lift at which a ramp is judged where the lash is less: there is no speed at no lift."""
+LEAST_RAMP_LASH_MM = setting("follower.least_ramp_lash")
 
 
 @figure

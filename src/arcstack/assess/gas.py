@@ -5,6 +5,7 @@ from arcstack.assess.check import Check, Mover, Named
 from arcstack.assess.context import Context, figure
 from arcstack.checks import Evidence, Figure
 from arcstack.mech import gas
+from arcstack.settings import setting
 from arcstack.units import FORCE, GAUGE_PRESSURE
 
 AMBIENT = Figure(
@@ -136,8 +137,7 @@ def difference_rule(ctx: Context) -> Figure:
     )
 
 
-OPENS_OVER_MM = 2.0
-"""Lift over which the pressures on an opening exhaust valve are taken to even out."""
+OPENS_OVER_MM = setting("gas.opens_over")
 
 
 @figure

@@ -4,8 +4,9 @@ from arcstack.assess import cam, gas
 from arcstack.assess.context import Context
 from arcstack.mech import timing as timing_model
 from arcstack.mech.gas_cycle import Cycle
+from arcstack.settings import setting
 
-_SEATED_MM = 0.15
+_SEATED_MM = setting("gas.seated_lift")
 
 
 def cycle(ctx: Context) -> Cycle:

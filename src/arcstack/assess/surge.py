@@ -10,16 +10,15 @@ from arcstack.document.parts import Damping, Pack
 from arcstack.mech.cam.law import Array
 from arcstack.mech.spring import geometry
 from arcstack.mech.spring import surge as surge_model
+from arcstack.settings import setting
 from arcstack.units import FORCE, FREQUENCY, MASS, RATIO, SPEED, show
 
-COIL_DAMPING = 0.01
-"""Share of critical damping in a bare spring, where it is not known: hysteresis, oil and the seats."""
+COIL_DAMPING = setting("train.coil_damping")
 
 _FRICTION_SHARE = {Damping.NONE: 0.0, Damping.INTERFERENCE: 0.05, Damping.FLAT: 0.07}
 """Rub of the pack as a share of its seat load, where it is not given."""
 
-AVOID_SHARE = 0.10
-"""Share of the open load that surge may take before a speed is one to avoid."""
+AVOID_SHARE = setting("surge.avoid_share")
 
 HARMONICS = range(4, 21)
 

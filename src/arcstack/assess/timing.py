@@ -10,9 +10,10 @@ from arcstack.assess.context import Context, figure
 from arcstack.checks import Figure
 from arcstack.mech import timing, valve_to_valve
 from arcstack.mech.timing import Events, overlap_rad
+from arcstack.settings import setting
 from arcstack.units import ANGLE, LENGTH
 
-OVERLAP_LIFT_MM = 1.0
+OVERLAP_LIFT_MM = setting("timing.overlap_lift")
 
 __all__ = ["Events", "events", "overlap", "overlap_rad", "valve_gap"]
 

@@ -9,9 +9,9 @@ from arcstack.document import FIELDS, FORMAT, VERSION, Build, problems
 from arcstack.document.upgrade import upgraded
 from arcstack.errors import DocumentError, PracticeError
 from arcstack.practice import practice
+from arcstack.settings import setting
 
-LARGEST = 2_000_000
-"""Bytes a build document may have; a real one has some tens of thousands."""
+LARGEST = int(setting("import.largest_build"))
 
 
 def write_build(build: Build, compact: bool = False) -> str:

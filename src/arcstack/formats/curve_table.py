@@ -10,11 +10,11 @@ import numpy as np
 
 from arcstack.mech.cam.law import Array
 from arcstack.mech.cam.measured import TableFacts, off_neighbours, rolled, table_facts
+from arcstack.settings import setting
 
-LARGEST_TABLE = 1_000_000
-"""Characters a pasted table may have."""
+LARGEST_TABLE = int(setting("import.largest_table"))
 
-MOST_POINTS = 5_000
+MOST_POINTS = int(setting("import.most_points"))
 
 _NUMBER_POINT = re.compile(r"^[+-]?(\d+(\.\d*)?|\.\d+)([eE][+-]?\d{1,2})?$")
 _NUMBER_COMMA = re.compile(r"^[+-]?(\d+(,\d*)?|,\d+)([eE][+-]?\d{1,2})?$")
@@ -285,11 +285,9 @@ def _ordered(angle: Array, lift: Array, lines: list[int], findings: list[Finding
     return angle, lift, lines
 
 
-STRAY = 0.03
-"""Part of the whole lift that a reading may lie off the cubic through its four neighbours."""
+STRAY = setting("import.stray")
 
-MOST_STRAYS = 5
-"""Readings off their neighbours that are named one by one; a table with more is no table of a lobe."""
+MOST_STRAYS = int(setting("import.most_strays"))
 
 
 def _without_strays(

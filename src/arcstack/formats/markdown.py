@@ -6,14 +6,20 @@ from arcstack.assess import checks
 from arcstack.checks import Sense
 from arcstack.document import FIELDS, FORMAT, VERSION, Field, Kind
 from arcstack.practice import LimitSpec, practices
+from arcstack.settings import SETTINGS
 from arcstack.units import System, show
 
-PAGES = ("build-document.md", "practices.md", "verdicts.md")
+PAGES = ("build-document.md", "practices.md", "settings.md", "verdicts.md")
 
 
 def page(name: str) -> str:
     """The text of one of ``PAGES``."""
-    writers = {"build-document.md": _build_document, "practices.md": _practices, "verdicts.md": _verdicts}
+    writers = {
+        "build-document.md": _build_document,
+        "practices.md": _practices,
+        "settings.md": _settings,
+        "verdicts.md": _verdicts,
+    }
     return "\n".join(writers[name]()) + "\n"
 
 
@@ -107,6 +113,17 @@ def _practices() -> Iterator[str]:
         yield "|---|---|---|---|"
         for key, spec in p.limits.items():
             yield f"| `{key}` | {_limit(spec)} | {show(spec.tight, spec.dimension)} | {spec.reason} |"
+
+
+def _settings() -> Iterator[str]:
+    yield "# Settings"
+    yield ""
+    yield "Figures that are neither a practice's limits nor physics. Each stands in one table, `arcstack/settings.py`."
+    yield ""
+    yield "| setting | default | unit | what it is for |"
+    yield "|---|---|---|---|"
+    for s in SETTINGS.values():
+        yield f"| `{s.name}` | {s.default:,g} | {s.unit} | {s.help} |"
 
 
 def _verdicts() -> Iterator[str]:

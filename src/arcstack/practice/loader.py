@@ -1,4 +1,5 @@
 import tomllib
+from collections.abc import Mapping
 from functools import cache
 from importlib import resources
 from types import MappingProxyType
@@ -12,14 +13,14 @@ from arcstack.units import DIMENSIONS, parse
 BALANCED = "balanced"
 """The practice a new build starts with."""
 
-_ORDER = ("long-life", BALANCED, "sprint")
-
 
 @cache
 def practices() -> tuple[Practice, ...]:
-    """The shipped practices, in the order they are offered."""
-    folder = resources.files("arcstack.practice") / "schools"
-    return tuple(read(name, (folder / f"{name}.toml").read_text("utf-8")) for name in _ORDER)
+    """The shipped practices, one file each, in the order they are offered."""
+    files = [f for f in (resources.files("arcstack.practice") / "schools").iterdir() if f.name.endswith(".toml")]
+    texts = {f.name.removesuffix(".toml"): f.read_text("utf-8") for f in files}
+    found = [read(name, text, texts) for name, text in texts.items()]
+    return tuple(sorted(found, key=lambda p: (p.place, p.id)))
 
 
 def practice(name: str) -> Practice:
@@ -30,9 +31,19 @@ def practice(name: str) -> Practice:
     raise PracticeError(f"there is no practice called “{name}”")
 
 
-def read(name: str, text: str) -> Practice:
-    """A practice from its TOML text. Raises ``PracticeError`` naming the limit that is incomplete."""
+def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({})) -> Practice:
+    """A practice from its TOML text, or from what it does otherwise than one of the ``others``, its ``based_on``.
+
+    Raises ``PracticeError`` naming the limit that is incomplete.
+    """
     data = tomllib.loads(text)
+    if base := data.get("based_on"):
+        if base not in others:
+            raise PracticeError(f"there is no practice called “{base}” to stand on")
+        under = tomllib.loads(others[base])
+        if "based_on" in under:
+            raise PracticeError(f"“{base}” stands on another practice itself")
+        data |= {part: under[part] | data.get(part, {}) for part in ("schools", "limits")}
     if not isinstance(data.get("version"), int) or data["version"] < 1:
         raise PracticeError("a practice needs its version, counted from 1")
     limits = {key: _limit(key, row) for key, row in data["limits"].items()}
@@ -40,6 +51,7 @@ def read(name: str, text: str) -> Practice:
     return Practice(
         name,
         data["version"],
+        data.get("place", len(data)),
         data["name"],
         data["about"],
         _schools(schools),

@@ -50,10 +50,14 @@ class Schools:
 
 @dataclass(frozen=True)
 class Practice:
-    """A named set of limits and schools; ``version`` rises with each change of either."""
+    """A named set of limits and schools; ``version`` rises with each change of either.
+
+    ``place`` orders them where they are offered.
+    """
 
     id: str
     version: int
+    place: int
     name: str
     about: str
     schools: Schools

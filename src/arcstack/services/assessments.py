@@ -6,12 +6,11 @@ from threading import Lock
 from arcstack.assess import Assessment, assess
 from arcstack.document import Build
 from arcstack.services.sweeps import Sweeps
+from arcstack.settings import setting
 
-KEPT_BUILDS = 16
-"""Builds whose last assessments are kept, the least used going first."""
+KEPT_BUILDS = int(setting("assessments.kept_builds"))
 
-OF_EACH = 3
-"""Assessments kept of each: what stands, what was tried last, what stood before."""
+OF_EACH = int(setting("assessments.of_each"))
 
 
 class Assessments:

@@ -10,12 +10,11 @@ from time import monotonic
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.errors import Stopped
+from arcstack.settings import setting
 
-KEPT_SPEEDS = 120_000
-"""Speeds of answers kept, in all (some 250 bytes each); the least used answer goes first."""
+KEPT_SPEEDS = int(setting("sweeps.kept_speeds"))
 
-PATIENCE_S = 8.0
-"""A question that nobody has asked for in so long is dropped: its page is gone, or its build has moved on."""
+PATIENCE_S = setting("sweeps.patience")
 
 
 class State(StrEnum):

@@ -12,6 +12,7 @@ from arcstack.errors import FieldError, StaleRevision
 from arcstack.formats import read_build, write_build
 from arcstack.practice import practice
 from arcstack.services.difference import Change, differences
+from arcstack.settings import setting
 from arcstack.store import BuildRow, Builds, Database, Document, Kind, Reason, RevisionRow, Session
 
 
@@ -43,8 +44,7 @@ class Current:
 
 T = TypeVar("T")
 
-PAGE = 100
-"""Rows of a page of builds or revisions."""
+PAGE = int(setting("workshop.page"))
 
 
 @dataclass(frozen=True)
@@ -65,8 +65,7 @@ class Page(Generic[T]):
 
 NEW = Reason(Kind.NEW)
 
-KEPT_BYTES = 48_000_000
-"""Text of documents that are kept read, in all."""
+KEPT_BYTES = int(setting("workshop.kept_text"))
 
 
 class _Documents:

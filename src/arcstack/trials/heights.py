@@ -10,13 +10,12 @@ from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Mover
 from arcstack.assess.context import Context, known
 from arcstack.checks import Figure, Limit
+from arcstack.settings import setting
 from arcstack.trials.packs import at_height
 
-REACH_MM = 3.0
-"""How far to either side of the present height is looked."""
+REACH_MM = setting("heights.reach")
 
-POINTS = 7
-"""A millimetre apart: loads and reserves are straight between them, a separation speed within three rpm of it."""
+POINTS = int(setting("heights.points"))
 
 FIGURES: tuple[tuple[str, str, Callable[[Context], Figure]], ...] = (
     ("load", "Seat load", spring.seat_load),

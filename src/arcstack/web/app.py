@@ -18,6 +18,7 @@ from arcstack.errors import NotFound, StaleRevision, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Assessments, Sweeps, Workshop
 from arcstack.services.reasons import words
+from arcstack.settings import setting
 from arcstack.store import Database, own_folder
 from arcstack.store.trouble import worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, show
@@ -139,8 +140,7 @@ def _guard(response: Response) -> Response:
     return _compressed(response)
 
 
-LEAST_COMPRESSED = 2_000
-"""Bytes of text from which a response is made smaller for its way."""
+LEAST_COMPRESSED = int(setting("pages.least_compressed"))
 
 
 def _compressed(response: Response) -> Response:

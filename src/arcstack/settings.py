@@ -1,0 +1,216 @@
+"""Figures that are neither a practice's limits nor physics: each with its name, default, unit and what it is for."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+
+@dataclass(frozen=True)
+class Setting:
+    """``help`` says what it does, and why it stands where it does."""
+
+    name: str
+    default: float
+    unit: str
+    help: str
+
+
+_TABLE = (
+    Setting(
+        "gas.opens_over",
+        2.0,
+        "mm",
+        "Lift over which the pressures on an opening exhaust valve are taken to even out.",
+    ),
+    Setting(
+        "gas.seated_lift",
+        0.15,
+        "mm",
+        "Net lift below which a valve counts as shut in the assumed pressures over the cycle.",
+    ),
+    Setting(
+        "train.coil_damping",
+        0.01,
+        "of critical",
+        "Damping in a bare spring, where it is not known: hysteresis, oil and the seats.",
+    ),
+    Setting(
+        "surge.avoid_share",
+        0.10,
+        "of the open load",
+        "Load that surge may take before a speed is one to avoid holding.",
+    ),
+    Setting(
+        "engine.cranking_speed",
+        250.0,
+        "rpm",
+        "Cranking speed, where it is not given.",
+    ),
+    Setting(
+        "train.damping",
+        0.06,
+        "of critical",
+        "Damping of the train, where it is not known.",
+    ),
+    Setting(
+        "train.seat_stiffness",
+        90_000.0,
+        "N/mm",
+        "Stiffness of a valve on its seat, where it is not known.",
+    ),
+    Setting(
+        "train.seat_damping",
+        0.15,
+        "of critical",
+        "Damping of a valve on its seat, where it is not known.",
+    ),
+    Setting(
+        "train.least_rub",
+        0.02,
+        "of the seat load",
+        "Rub that a pack without a damper may have all the same; tried as an end of the band.",
+    ),
+    Setting(
+        "train.step",
+        25.0,
+        "rpm",
+        "Grid of speeds of a build's own train: islands of parting are a few tens of rpm wide.",
+    ),
+    Setting(
+        "train.band_step",
+        50.0,
+        "rpm",
+        "Grid of the trains that tell the band only.",
+    ),
+    Setting(
+        "train.band_from",
+        0.5,
+        "of the limiter",
+        "Speed from which those trains are turned.",
+    ),
+    Setting(
+        "train.swept",
+        60,
+        "speeds",
+        "Speeds of a sweep where only a picture of it is asked for.",
+    ),
+    Setting(
+        "follower.spits_shims",
+        7500.0,
+        "rpm",
+        "Limiter above which a shim over the bucket gets its caution; builders put it between 7,000 and 8,000.",
+    ),
+    Setting(
+        "follower.least_ramp_lash",
+        0.02,
+        "mm",
+        "Lift at which a ramp is judged where the lash is less: there is no speed at no lift.",
+    ),
+    Setting(
+        "spring.end_coils",
+        2.0,
+        "coils",
+        "Coils that lie flat at the two ends of a ground spring and do not work.",
+    ),
+    Setting(
+        "timing.overlap_lift",
+        1.0,
+        "mm",
+        "Net lift at which overlap is taken.",
+    ),
+    Setting(
+        "heights.reach",
+        3.0,
+        "mm",
+        "How far to either side of the present height is looked.",
+    ),
+    Setting(
+        "heights.points",
+        7,
+        "heights",
+        "Heights that are tried, a millimetre apart: loads are straight between them, a separation speed nearly so.",
+    ),
+    Setting(
+        "workshop.page",
+        100,
+        "rows",
+        "Rows of a page of builds or revisions.",
+    ),
+    Setting(
+        "workshop.kept_text",
+        48_000_000,
+        "bytes",
+        "Text of documents that are kept read, in all.",
+    ),
+    Setting(
+        "assessments.kept_builds",
+        16,
+        "builds",
+        "Builds whose last assessments are kept, the least used going first.",
+    ),
+    Setting(
+        "assessments.of_each",
+        3,
+        "assessments",
+        "Assessments kept of each: what stands, what was tried last, what stood before.",
+    ),
+    Setting(
+        "sweeps.kept_speeds",
+        120_000,
+        "speeds",
+        "Speeds of answers kept, in all (some 250 bytes each); the least used answer goes first.",
+    ),
+    Setting(
+        "sweeps.patience",
+        8.0,
+        "s",
+        "A question that nobody has asked for in so long is dropped: its page is gone, or its build has moved on.",
+    ),
+    Setting(
+        "import.largest_build",
+        2_000_000,
+        "bytes",
+        "A build document may have so many; a real one has some tens of thousands.",
+    ),
+    Setting(
+        "import.largest_table",
+        1_000_000,
+        "bytes",
+        "A lift table may have so many.",
+    ),
+    Setting(
+        "import.most_points",
+        5_000,
+        "rows",
+        "Readings of a lift table, at most.",
+    ),
+    Setting(
+        "import.stray",
+        0.03,
+        "of the lift",
+        "How far a reading may lie off the cubic of its four neighbours.",
+    ),
+    Setting(
+        "import.most_strays",
+        5,
+        "readings",
+        "Stray readings that are named one by one.",
+    ),
+    Setting(
+        "pages.least_compressed",
+        2_000,
+        "bytes",
+        "Text from which a response is made smaller for its way.",
+    ),
+)
+
+SETTINGS: Mapping[str, Setting] = MappingProxyType({s.name: s for s in _TABLE})
+
+
+def setting(name: str) -> float:
+    """A setting by its name. Raises ``KeyError``.
+
+    >>> setting("timing.overlap_lift")
+    1.0
+    """
+    return SETTINGS[name].default
