@@ -3,9 +3,8 @@
 import logging
 import math
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
-from functools import wraps
-from typing import Any, TypeVar, cast
+from functools import partial, wraps
+from typing import Any, NamedTuple, TypeVar, cast
 
 from arcstack.assess import reads
 from arcstack.assess.reads import Noting, Watched, bit, note
@@ -55,8 +54,7 @@ def places(build: Build, side: str) -> int:
     return cylinders_of(engine) * valves_of(int(engine.valves_per_cylinder.value), side == "intake")
 
 
-@dataclass(frozen=True)
-class Kept:
+class Kept(NamedTuple):
     """A figure as it was worked, or why it cannot be told, and the bits of everything that it read."""
 
     found: Any
@@ -79,6 +77,7 @@ class Context:
         self.side_name = side
         self.document = document or cast(Build, Watched(build))
         self._side = self.document.side(side)
+        self._paths: dict[str, str] = {}
         self._practice = practice(build.practice)
         self._sweeps = sweeps
         self.memo: dict[Hashable, Kept] = {}
@@ -181,34 +180,49 @@ class Context:
 
     def path(self, path: str) -> str:
         """The full path of a field."""
-        if path.startswith(_AT_BOTH):
-            return path
-        part, _, name = path.partition(".")
-        if part == "follower" and name.partition(".")[0] not in _OF_ALL_KINDS:
-            return f"{self.side_name}.follower.{self.kind.value}.{name}"
-        return f"{self.side_name}.{path}"
+        found = self._paths.get(path)
+        if found is None:
+            part, _, name = path.partition(".")
+            if part == "follower" and name.partition(".")[0] not in _OF_ALL_KINDS:
+                # which depends on the kind, and is therefore asked for each time
+                return f"{self.side_name}.follower.{self.kind.value}.{name}"
+            found = self._paths[path] = path if path.startswith(_AT_BOTH) else f"{self.side_name}.{path}"
+        return found
 
     def given(self, path: str) -> bool:
         return get(self.document, self.path(path)) is not None
 
     def entry(self, path: str, symbol: str, default: float | None = None, why: str = "") -> Figure:
         """The input at ``path`` as a figure; without it, ``default`` as an assumption, or ``MissingInput``."""
-        return self.once(("entry", path, symbol, default, why), lambda: self._entry(path, symbol, default, why))
+        key = ("entry", path, symbol)
+        kept = self.memo.get(key)
+        if kept is None:
+            found = self.once(key, partial(self._entry, path, symbol))
+        else:
+            reads.note(kept.read)
+            found = kept.found
+        if found is not None:
+            return found
+        full = self.path(path)
+        spec = FIELDS[full].quantity
+        assert spec is not None
+        if default is None:
+            raise MissingInput(Missing(full, FIELDS[full].label))
+        return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why)
 
-    def _entry(self, path: str, symbol: str, default: float | None, why: str) -> Figure:
+    def _entry(self, path: str, symbol: str) -> Figure | None:
+        """The input as a figure; None where nothing was said."""
         full = self.path(path)
         spec = FIELDS[full].quantity
         assert spec is not None
         said = get(self.document, full)
-        if isinstance(said, Absent):
-            return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")
         if isinstance(said, Entry):
             words = f"{said.typed}. {said.doubt}" if said.doubt else said.typed
             sample = (1, self.places) if FIELDS[full].each else None
             return Figure(symbol, spec.label, said.value, spec.dimension, said.stands, full, note=words, sample=sample)
-        if default is None:
-            raise MissingInput(Missing(full, FIELDS[full].label))
-        return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why)
+        if isinstance(said, Absent):
+            return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")
+        return None
 
     def optional(self, path: str, symbol: str) -> Figure:
         """What may not be there: a figure, *none* as a hand said it, or nought on a named assumption while empty."""
@@ -291,7 +305,7 @@ class Context:
         """``work()``, or what it gave before under the same key; what it raised is raised again."""
         kept = self.memo.get(key)
         if kept is None:
-            kept = self._taken_over(key, work) or self._worked(key, work)
+            kept = self.kept(key, work)
         note(kept.read)
         if kept.told is not None:
             raise kept.told.with_traceback(None)
@@ -304,9 +318,12 @@ class Context:
                 found = guarded(work, key)
             except NotKnown as error:
                 told = error
-        read = noting.read
-        kept = self.memo[key] = Kept(found, told, read)
+        kept = self.memo[key] = Kept(found, told, noting.read)
         return kept
+
+    def kept(self, key: Hashable, work: Callable[[], Any]) -> Kept:
+        """What ``once`` keeps under a key that it has not met."""
+        return self._taken_over(key, work) or self._worked(key, work)
 
     def _taken_over(self, key: Hashable, work: Callable[[], T]) -> Kept | None:
         """Of a variant: what its base has, where that does not rest on the lift curve."""
@@ -383,7 +400,11 @@ def figure(work: F) -> F:
     @wraps(work)
     def once(ctx: Context, *args: Hashable) -> Any:
         key = (name, *args) if args else name
-        return ctx.once(key, lambda: work(ctx, *args))
+        kept = ctx.memo.get(key) or ctx.kept(key, partial(work, ctx, *args))
+        note(kept.read)
+        if kept.told is not None:
+            raise kept.told.with_traceback(None)
+        return kept.found
 
     _WORKS[name] = once
     return cast(F, once)

@@ -46,6 +46,8 @@ def note(bits: int) -> None:
 class Noting:
     """Collects what is read inside it, and notes it for the figure around it too."""
 
+    __slots__ = ("_around", "read")
+
     def __enter__(self) -> "Noting":
         self._around, _frames.read = _frames.read, 0
         return self

@@ -1,6 +1,7 @@
 """The build document as JSON, and its schema."""
 
 import json
+from contextlib import suppress
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,6 +13,10 @@ from arcstack.practice import practice
 from arcstack.settings import setting
 
 LARGEST = int(setting("import.largest_build"))
+
+
+_OF_THIS_VERSION = f'{{"format":"{FORMAT}","version":{VERSION},'
+"""How a document starts that this version stored."""
 
 
 def write_build(build: Build, compact: bool = False) -> str:
@@ -36,6 +41,9 @@ def read_build(data: bytes | str, kept: bool = False) -> Build:
     """
     if len(data) > LARGEST:
         raise DocumentError(f"this file is {len(data) / 1e6:.1f} MB long; a build has less than {LARGEST / 1e6:.0f} MB")
+    if kept and isinstance(data, str) and data.startswith(_OF_THIS_VERSION):
+        with suppress(ValidationError):
+            return Build.model_validate_json(data)
     raw = _load(data)
     if not isinstance(raw, dict):
         raise DocumentError("this is JSON, but not a build: it should start with {")

@@ -4,6 +4,8 @@ import math
 from collections.abc import Sequence
 from typing import Any
 
+import numpy as np
+
 from arcstack.assess.context import Context
 from arcstack.mech.cam.law import Array
 from arcstack.units import Dimension, System
@@ -24,8 +26,9 @@ def scaled(
     >>> scaled([25.4, math.nan], LENGTH, System.INCH)
     [1.0, None]
     """
-    unit = factor(dimension, dimension.unit(system))
-    return [round(float(v) / unit, digits) if math.isfinite(v) else None for v in values]
+    shown = np.round(np.asarray(values, dtype=np.float64) / factor(dimension, dimension.unit(system)), digits)
+    found: list[float | None] = shown.tolist()
+    return found if np.isfinite(shown).all() else [v if math.isfinite(v) else None for v in shown.tolist()]
 
 
 def speed_marks(ctx: Context, low: float, high: float) -> list[dict[str, Any]]:

@@ -28,7 +28,7 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
     ]
     for side, style in drawn:
         for order, panel in enumerate(panels):
-            y = [round(float(v) / length, 5) for v in cam.over_crank(side, crank, order)]
+            y = np.round(cam.over_crank(side, crank, order) / length, 5).tolist()
             panel["series"].append({"name": side.side_name.capitalize(), "style": style, "y": y})
     stroke = ctx.build.engine.stroke
     drop = known(lambda: piston.drop_over_crank_mm(ctx, crank))
