@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from arcstack.assess import cam
 from arcstack.assess.check import Check, Mover, Named, Says
-from arcstack.assess.context import Context, figure
+from arcstack.assess.context import Context, figure, guarded
 from arcstack.checks import Figure
 from arcstack.mech import timing, valve_to_valve
 from arcstack.mech.timing import Events, overlap_rad
@@ -21,8 +21,9 @@ IS_THERE_A_PHASER = "Is there a phaser? Type its range or none"
 
 
 def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> timing.Events:
-    """Events at a lift of the valve before lash. Raises ``ValueError`` where the curve does not reach it."""
-    return timing.events(cam.curve(ctx).valve, lift_at_valve_mm, cam.nose_crank_rad(ctx), advance_rad)
+    """Events at a lift of the valve before lash. Raises ``OutOfReason`` where the curve does not reach it."""
+    law, nose = cam.curve(ctx).valve, cam.nose_crank_rad(ctx)
+    return guarded(lambda: timing.events(law, lift_at_valve_mm, nose, advance_rad), "events")
 
 
 def _worst_phase(intake: Context, exhaust: Context) -> tuple[Figure, Figure]:

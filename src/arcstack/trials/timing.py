@@ -8,7 +8,7 @@ from arcstack.assess.check import Mover
 from arcstack.assess.context import Context, known
 from arcstack.checks import Verdict
 from arcstack.document import SIDES, Build, amount, change
-from arcstack.errors import FieldError, NotKnown
+from arcstack.errors import FieldError
 from arcstack.mech import timing as timing_model
 
 
@@ -86,7 +86,4 @@ def _drive(build: Build, moved: Moved) -> tuple[float, list[str]]:
 
 def closing_after_bdc_rad(ctx: Context) -> float | None:
     """Intake closing at 1 mm net lift; None while there is no curve, or it does not reach that."""
-    try:
-        return timing.events(ctx, 1.0 + cam.lash(ctx).value).closes_rad - math.pi
-    except (NotKnown, ValueError):
-        return None
+    return known(lambda: timing.events(ctx, 1.0 + cam.lash(ctx).value).closes_rad - math.pi)

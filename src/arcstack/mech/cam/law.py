@@ -26,17 +26,6 @@ class LiftLaw(Protocol):
         """Lift (mm) for order 0, velocity (mm/rad) for 1, acceleration (mm/rad²) for 2, jerk (mm/rad³) for 3."""
 
 
-def _coefficient(powers: tuple[float, float, float, float], i: int, fall: float, slope: float) -> float:
-    """One of four C with ΣC = fall, ΣpC = slope, Σp(p−1)C = Σp(p−1)(p−2)C = 0, by Lagrange's polynomials.
-
-    The last three say that Σp²C and Σp³C are the slope too.
-    """
-    a, b, c = (p for j, p in enumerate(powers) if j != i)
-    own = powers[i]
-    moments = slope * (1.0 - (a + b + c) + (a * b + a * c + b * c)) - fall * a * b * c
-    return moments / ((own - a) * (own - b) * (own - c))
-
-
 @dataclass(frozen=True)
 class PolynomialFlank:
     """Half a lobe as ``h + Σ Cᵢ·xᵖⁱ``, x = angle/β from 0 at the nose to 1 at the flank's foot.
@@ -60,8 +49,10 @@ class PolynomialFlank:
     def __post_init__(self) -> None:
         if self.peak_mm <= self.foot_lift_mm or self.beta_rad <= 0:
             raise ValueError("the nose must stand above the flank's foot, and the flank have a width")
-        fall, slope = self.foot_lift_mm - self.peak_mm, self.foot_slope_mm_per_rad * self.beta_rad
-        object.__setattr__(self, "coefficients", tuple(_coefficient(self.powers, i, fall, slope) for i in range(4)))
+        p = np.asarray(self.powers)
+        rows = np.vstack([np.ones(4), p, p * (p - 1), p * (p - 1) * (p - 2)])
+        right = np.array([self.foot_lift_mm - self.peak_mm, self.foot_slope_mm_per_rad * self.beta_rad, 0.0, 0.0])
+        object.__setattr__(self, "coefficients", tuple(float(c) for c in np.linalg.solve(rows, right)))
 
     def evaluate(self, angle_rad: Array, order: int = 0) -> Array:
         """Lift or a derivative at angles (rad, 0 to β) counted away from the nose."""

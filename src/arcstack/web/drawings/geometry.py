@@ -1,12 +1,13 @@
 """Where every part of a stack stands, from the core's figures. Millimetres, y up from the bare spring pocket."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from arcstack.assess import cam, coil, stack
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
+from arcstack.checks import Figure
 from arcstack.document import Entry, get
 from arcstack.document.parts import Pack, Shape
-from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.cam.law import LiftLaw
 
 WALL = 6.0
@@ -108,13 +109,12 @@ class _Reader:
             self.assumed.append(words)
         return usual
 
-    def figure(self, work: object, usual: float, words: str) -> float:
-        try:
-            found = work(self.ctx)  # type: ignore[operator]
-        except NotKnown:
+    def figure(self, work: Callable[[Context], Figure], usual: float, words: str) -> float:
+        found = known(lambda: work(self.ctx))
+        if found is None:
             self.assumed.append(words)
             return usual
-        return float(found.value)
+        return found.value
 
 
 def geometry(ctx: Context) -> Geometry:
@@ -134,11 +134,9 @@ def geometry(ctx: Context) -> Geometry:
     inner = None
     if ctx.side.stack.pack is not Pack.SINGLE:
         inner = _coil(read, "inner", bottom + step, height - retainer_step - step, (20.0, 2.8, 7.2))
-    law: LiftLaw | None
-    try:
-        law = cam.curve(ctx).valve
-    except NotKnown:
-        law = None
+    curve = known(lambda: cam.curve(ctx))
+    law = None if curve is None else curve.valve
+    if law is None:
         read.assumed.append("lift curve")
     return Geometry(
         head=read.entry("stack.valve.head", 33.0, "valve head"),
@@ -169,10 +167,8 @@ def geometry(ctx: Context) -> Geometry:
 
 
 def _ratio(ctx: Context) -> float:
-    try:
-        return cam.ratio(ctx).value
-    except MissingInput:
-        return 1.0
+    found = known(lambda: cam.ratio(ctx))
+    return 1.0 if found is None else found.value
 
 
 def _coil(read: _Reader, name: str, bottom: float, height: float, usual: tuple[float, float, float]) -> Coil:

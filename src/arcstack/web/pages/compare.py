@@ -9,9 +9,8 @@ import numpy as np
 from arcstack.assess import cam, timing
 from arcstack.assess.cam import has_curve
 from arcstack.assess.catalogue import find
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.checks import Figure
-from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.trials.cams import TriedCam
 from arcstack.units import LENGTH, System, show
@@ -93,10 +92,7 @@ _SHAPES: tuple[tuple[str, Callable[[TriedCam], str]], ...] = (
 
 
 def _shape(t: TriedCam, work: Callable[[TriedCam], str]) -> Cell:
-    try:
-        return Cell(work(t).replace("-", "−"))
-    except (NotKnown, ValueError):
-        return Cell("–")
+    return Cell((known(lambda: work(t)) or "–").replace("-", "−"))
 
 
 def compare_chart(cams: list[tuple[str, Context]], system: System) -> Chart | None:

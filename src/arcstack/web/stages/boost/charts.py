@@ -2,25 +2,22 @@
 
 import numpy as np
 
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.assess.gas_cycle import cycle
-from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.units import FORCE, GAUGE_PRESSURE, Dimension, System
 from arcstack.web.kit.series import Chart, scaled
 
 
+def _valve(ctx: Context) -> tuple[float, float]:
+    """Head and stem, mm."""
+    return ctx.entry("stack.valve.head", "d_v").value, ctx.entry("stack.valve.stem", "d_s").value
+
+
 def gas_chart(ctx: Context, system: System) -> Chart | None:
     """None while the pressures, valves or cams are not known."""
-    try:
-        found = cycle(ctx)
-        sizes = {}
-        for side in (ctx, ctx.other):
-            sizes[side.intake] = (
-                side.entry("stack.valve.head", "d_v").value,
-                side.entry("stack.valve.stem", "d_s").value,
-            )
-    except NotKnown:
+    found, sizes = known(lambda: cycle(ctx)), known(lambda: {c.intake: _valve(c) for c in (ctx, ctx.other)})
+    if found is None or sizes is None:
         return None
     degrees = np.arange(-300.0, 301.0, 3.0)
     crank = np.radians(degrees)

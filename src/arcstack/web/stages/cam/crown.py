@@ -3,9 +3,8 @@
 from markupsafe import Markup
 
 from arcstack.assess import cam, follower
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.document import Entry, get
-from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import ScaledLaw
 from arcstack.web.drawings.parts import lobe_outline
 from arcstack.web.kit.svg import add, line, picture, polygon, render
@@ -16,10 +15,10 @@ def crown(ctx: Context) -> Markup | None:
     values = [get(ctx.build, ctx.path(p)) for p in ("follower.bucket.diameter", "cam.lobe_width")]
     if not ctx.bucket or not all(isinstance(v, Entry) for v in values):
         return None
-    try:
-        reach = follower.eccentricity(ctx).value
-    except NotKnown:
+    off = known(lambda: follower.eccentricity(ctx))
+    if off is None:
         return None
+    reach = off.value
     diameter, width = (v.value for v in values)
     entry = get(ctx.build, ctx.path("follower.bucket.offset"))
     offset = entry.value if isinstance(entry, Entry) else 0.0
@@ -40,13 +39,11 @@ def lobe_picture(ctx: Context) -> Markup | None:
     base = get(ctx.build, ctx.path("cam.base_circle"))
     if not isinstance(base, Entry):
         return None
-    try:
-        curve = cam.curve(ctx)
-        i = cam.ratio(ctx).value
-    except NotKnown:
+    curve, ratio = known(lambda: cam.curve(ctx)), known(lambda: cam.ratio(ctx))
+    if curve is None or ratio is None:
         return None
     r = base.value / 2.0
-    top = r + cam.gross_lift(ctx).value / i
+    top = r + cam.gross_lift(ctx).value / ratio.value
     outline = [(x, -y) for x, y in lobe_outline(ScaledLaw(curve.lobe, 1.0), r, 1.0)]
     box = (-r - 4, -top - 3, 2 * r + 8, top + r + 6)
     root = picture("section lobe-picture", box, "Lobe, nose up, with its base circle")

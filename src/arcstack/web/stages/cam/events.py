@@ -5,9 +5,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from arcstack.assess import cam, timing
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.assess.timing import Events
-from arcstack.errors import NotKnown
 from arcstack.units import ANGLE, LENGTH, System, show
 
 CHECK_LIFTS = (0.1, 0.1524, 0.5, 1.0, 1.27, 2.0)
@@ -37,11 +36,10 @@ class EventTable:
 
 def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]:
     """Events at the lobe, and at the valve with cold and with hot lash, the phaser at ``advance_rad``."""
-    try:
-        cam.nose_crank_rad(ctx)
-        cold = cam.lash(ctx).value
-    except NotKnown:
+    lash_cold = known(lambda: cam.lash(ctx))
+    if lash_cold is None or not cam.has_curve(ctx):
         return []
+    cold = lash_cold.value
     bases = [(AT_LOBE, 0.0), (f"at the valve, lash {show(cold, LENGTH, system)}", cold)]
     hot = ctx.side.cam.lash_hot
     if hot is not None:
@@ -63,11 +61,10 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
 def _across(ctx: Context) -> Callable[[float, str], Events | None] | None:
     """The other side's events at the same lift on the same kind of basis, its phaser parked; None without its curve."""
     other = ctx.other
-    try:
-        cam.nose_crank_rad(other)
-        cold = cam.lash(other).value
-    except NotKnown:
+    lash_cold = known(lambda: cam.lash(other))
+    if lash_cold is None or not cam.has_curve(other):
         return None
+    cold = lash_cold.value
     hot = other.side.cam.lash_hot
 
     def events(lift: float, basis: str) -> Events | None:

@@ -1,5 +1,6 @@
 """A measured lift table: read, looked at, corrected, taken; and the curve carried away."""
 
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
@@ -11,7 +12,7 @@ from arcstack.assess.context import Context, known
 from arcstack.checks import Verdict
 from arcstack.document import Sitting, change, set_curve
 from arcstack.document.parts import FollowerKind, Hand, MeasuredCurve, Place
-from arcstack.errors import FieldError, NotKnown
+from arcstack.errors import FieldError
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
 from arcstack.store import Kind, Reason
 from arcstack.units import ANGLE, LENGTH, show
@@ -223,13 +224,8 @@ def _shapes(before: Assessment, after: Assessment, side: str) -> list[tuple[str,
     """Lift, velocity and duration at 1 mm of the valve, now and then."""
     found = []
     for label, work in _RATIO_SHAPES:
-        texts = []
-        for assessment in (before, after):
-            try:
-                texts.append(work(assessment.sides[side]))
-            except (NotKnown, ValueError):
-                texts.append("–")
-        found.append((label, texts[0], texts[1]))
+        was, would = (known(partial(work, assessment.sides[side])) or "–" for assessment in (before, after))
+        found.append((label, was, would))
     return found
 
 

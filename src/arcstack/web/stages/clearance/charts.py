@@ -5,8 +5,7 @@ import math
 import numpy as np
 
 from arcstack.assess import piston
-from arcstack.assess.context import Context
-from arcstack.errors import NotKnown
+from arcstack.assess.context import Context, known
 from arcstack.units import LENGTH, System, show
 from arcstack.units.convert import factor
 from arcstack.web.kit.series import Chart, scaled
@@ -14,12 +13,10 @@ from arcstack.web.kit.series import Chart, scaled
 
 def clearance_chart(ctx: Context, system: System) -> Chart | None:
     """Valve lift, room above the piston and their gap over the crank, parked and at the worst phaser position."""
-    try:
-        model = piston.pair(ctx)
-        _, parked = piston.parked(ctx)
-        _, swept = piston.swept(ctx)
-    except NotKnown:
+    found = known(lambda: (piston.pair(ctx), piston.parked(ctx)[1], piston.swept(ctx)[1]))
+    if found is None:
         return None
+    model, parked, swept = found
     degrees = np.arange(-60.0, 60.5, 1.0)
     crank = np.radians(degrees)
     room = model.room_mm(crank)

@@ -2,15 +2,15 @@
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
 
 from arcstack.assess import cam, cost, elastic, spring
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.dynamics.motion import AtSpeed, Trace
 from arcstack.dynamics.question import Answer
-from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.trials.packs import TriedPack
 from arcstack.units import FORCE, LENGTH, POWER, STRESS, TORQUE, VELOCITY, Dimension, System
@@ -173,12 +173,9 @@ def cost_chart(packs: list[TriedPack], system: System) -> Chart | None:
     """Nose pressure, cam torque and friction power over speed, of the fitted pack and those beside it."""
     worked = []
     for pack, style in zip(packs, STYLES, strict=False):
-        try:
-            top = elastic.top_rpm(pack.ctx)
-            speeds = np.linspace(0.15 * top, top, 13)
-            worked.append((pack, style, speeds, [_costs(pack.ctx, float(n)) for n in speeds]))
-        except NotKnown:
-            continue
+        found = known(partial(_over_speed, pack.ctx))
+        if found is not None:
+            worked.append((pack, style, *found))
     if not worked:
         return None
     names: tuple[tuple[str, Dimension], ...] = (
@@ -213,9 +210,12 @@ def cost_chart(packs: list[TriedPack], system: System) -> Chart | None:
     }
 
 
+def _over_speed(ctx: Context) -> tuple[Array, list[tuple[float, float, float]]]:
+    top = elastic.top_rpm(ctx)
+    speeds = np.linspace(0.15 * top, top, 13)
+    return speeds, [_costs(ctx, float(n)) for n in speeds]
+
+
 def _costs(ctx: Context, rpm: float) -> tuple[float, float, float]:
-    try:
-        pressure = cost.nose_pressure_at(ctx, rpm)
-    except MissingInput:
-        pressure = math.nan
-    return pressure, float(cost.torque_at(ctx, rpm).max()), cost.power_at(ctx, rpm)
+    pressure = known(lambda: cost.nose_pressure_at(ctx, rpm))
+    return math.nan if pressure is None else pressure, float(cost.torque_at(ctx, rpm).max()), cost.power_at(ctx, rpm)

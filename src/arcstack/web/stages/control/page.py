@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from flask import Blueprint, render_template, request
 
 from arcstack.assess import elastic
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, ask, known
 from arcstack.dynamics import warm
 from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed, at_speed, trace
 from arcstack.dynamics.question import Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
-from arcstack.errors import CurveConflict, MissingInput, NotKnown
+from arcstack.errors import NotKnown
 from arcstack.services import State
 from arcstack.trials import raising
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
@@ -80,13 +80,13 @@ def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
     if not warm.ready():
         warm.in_background()
         return render_template("control/_preparing.html", build_id=build_id, side=side, rpm=rpm)
+    question = ask(lambda: elastic.question(ctx))
+    if isinstance(question, NotKnown):
+        return _not_known(question)
     try:
-        runs = elastic.question(ctx).runs
-        found = trace(runs[0].train, rpm)
-        each = [at_speed(run.train, rpm) for run in runs]
-    except MissingInput as missing:
-        return _told("Needs " + ", ".join(m.label.lower() for m in missing.missing) + ".", 200)
-    except (CurveConflict, ArithmeticError) as error:
+        found = trace(question.runs[0].train, rpm)
+        each = [at_speed(run.train, rpm) for run in question.runs]
+    except ArithmeticError as error:
         return _told(str(error))
     return render_template(
         "control/_trace.html",
@@ -98,6 +98,13 @@ def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
         rpm=rpm,
         per_ms=elastic.cam_deg_per_ms(rpm),
     )
+
+
+def _not_known(told: NotKnown) -> tuple[str, int]:
+    """What a train still needs, or why there is none."""
+    if told.missing:
+        return _told("Needs " + ", ".join(m.label.lower() for m in told.missing) + ".", 200)
+    return _told(told.why)
 
 
 def _told(words: str, code: int = 422) -> tuple[str, int]:
@@ -113,12 +120,9 @@ def show_sweep(build_id: int, side: str) -> str | tuple[str, int]:
         return _told("Give a lowest and a higher highest speed, in rpm.")
     if high > FASTEST_RPM:
         return _told(f"{show(high, SPEED)} is past what any cam turns; sweep to {show(FASTEST_RPM, SPEED)} at most.")
-    try:
-        own = elastic.question(ctx)
-    except MissingInput as missing:
-        return _told("Needs " + ", ".join(m.label.lower() for m in missing.missing) + ".", 200)
-    except CurveConflict as error:
-        return _told(str(error))
+    own = ask(lambda: elastic.question(ctx))
+    if isinstance(own, NotKnown):
+        return _not_known(own)
     speeds = tuple(speeds_rpm(low, high, elastic.SWEPT))
     question = Question(tuple(Run(r.name, r.train, speeds) for r in own.runs))
     answer = sweeps().known(question)
@@ -134,9 +138,8 @@ def show_sweep(build_id: int, side: str) -> str | tuple[str, int]:
 def show_raise(build_id: int, side: str) -> str:
     """What would raise the speed most."""
     ctx = _ctx(build_id, side)
-    try:
-        question = raising.raising_question(ctx)
-    except NotKnown:
+    question = known(lambda: raising.raising_question(ctx))
+    if question is None:
         return ""
     progress = sweeps().start(question)
     if progress.state is not State.DONE:

@@ -1,14 +1,12 @@
 """Series of the springs: load over height, the height sweep, surge over speed."""
 
-from contextlib import suppress
 from typing import Any
 
 import numpy as np
 
 from arcstack.assess import cam, spring, surge
-from arcstack.assess.context import Context
-from arcstack.assess.spring_lines import TableSpring
-from arcstack.errors import MissingInput, NotKnown
+from arcstack.assess.context import Context, known
+from arcstack.assess.spring_lines import SpringLine, TableSpring
 from arcstack.trials.heights import HeightSweep
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, STRESS, Dimension, System
 from arcstack.units.convert import factor
@@ -17,11 +15,9 @@ from arcstack.web.kit.series import Chart, scaled, speed_marks
 
 def load_chart(ctx: Context, system: System) -> Chart | None:
     """Load of each spring and of the pack, all over the outer spring's height; readings as dots."""
-    try:
-        names = spring.springs(ctx)
-        lines = {n: spring.line(ctx, n) for n in names}
-        closed = {n: spring.height(ctx, n).value for n in names}
-    except MissingInput:
+    names = spring.springs(ctx)
+    lines, closed = known(lambda: _lines(ctx)), known(lambda: {n: spring.height(ctx, n).value for n in names})
+    if lines is None or closed is None:
         return None
     solids = {n: e.value for n in names if (e := getattr(ctx.side.stack, n).solid) is not None}
     # the inner's heights moved to where the outer stands at the same moment
@@ -40,8 +36,9 @@ def load_chart(ctx: Context, system: System) -> Chart | None:
         held = loads[name] if solid is None else np.where(heights - moved[name] >= solid - 1e-9, loads[name], np.nan)
         series.append({"name": name.capitalize(), "style": style, "y": scaled(held, FORCE, system)})
     marks: list[dict[str, Any]] = [{"x": closed["outer"], "text": "installed", "strong": True}]
-    with suppress(MissingInput):
-        marks.append({"x": closed["outer"] - cam.net_lift(ctx).value, "text": "open", "strong": True})
+    net = known(lambda: cam.net_lift(ctx))
+    if net is not None:
+        marks.append({"x": closed["outer"] - net.value, "text": "open", "strong": True})
     marks += [{"x": solids[n] + moved[n], "text": f"{n} solid", "along": True} for n in solids]
     unit = factor(LENGTH, LENGTH.unit(system))
     x = [float(h) for h in heights]
@@ -67,6 +64,10 @@ def load_chart(ctx: Context, system: System) -> Chart | None:
         "first": round(float(heights[0]) / unit, 3),
         "last": round(float(heights[-1]) / unit, 3),
     }
+
+
+def _lines(ctx: Context) -> dict[str, SpringLine]:
+    return {n: spring.line(ctx, n) for n in spring.springs(ctx)}
 
 
 def _points(ctx: Context, name: str, curve: object) -> list[tuple[float, float]]:
@@ -135,12 +136,11 @@ def height_chart(swept: HeightSweep, system: System) -> Chart:
 
 def surge_chart(ctx: Context, system: System) -> Chart | None:
     """Order of each spring over speed, and the lift harmonic that stands at that order."""
-    try:
-        springs = list(zip(surge.coiled(ctx), surge.frequencies(ctx), strict=True))
-        limiter = ctx.entry("brief.limiter", "n_l").value
-        harmonics = surge.harmonics(ctx)
-    except NotKnown:
+    own_of, harmonics = known(lambda: surge.frequencies(ctx)), known(lambda: surge.harmonics(ctx))
+    if own_of is None or harmonics is None or ctx.build.brief.limiter is None:
         return None
+    springs = list(zip(surge.coiled(ctx), own_of, strict=True))
+    limiter = ctx.build.brief.limiter.value
     over = ctx.build.brief.overspeed
     speeds = np.linspace(0.33 * limiter, 1.08 * max(limiter, over.value if over else 0.0), 240)
     orders, driven = [], []

@@ -2,15 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from arcstack.assess import checks, cost, elastic, spring, surge
 from arcstack.assess.assessment import level, work
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.assess.control import separation, separation_settled
 from arcstack.assess.stack import installed_height
 from arcstack.checks import Figure, Level, Limit
 from arcstack.dynamics.question import Question
-from arcstack.errors import NotKnown
 from arcstack.trials.packs import TriedPack
 from arcstack.units import System, show
 from arcstack.web.kit.cells import Cell, rank
@@ -62,10 +62,7 @@ def _found(ctx: Context, asked: _Asked) -> Figure | None:
     inner = asked.key in ("inner", "stress-inner")
     if inner and "inner" not in spring.springs(ctx):
         return None
-    try:
-        return asked.take(ctx)
-    except NotKnown:
-        return None
+    return known(lambda: asked.take(ctx))
 
 
 def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
@@ -73,24 +70,14 @@ def _level(ctx: Context, asked: _Asked, figure: Figure) -> Level | None:
         return level(figure, asked.limit(ctx))
     if not asked.check or not checks()[asked.check].applies(ctx):
         return None
-    try:
-        found, limit = work(ctx, asked.check)
-    except NotKnown:
-        return None
-    return level(found, limit)
+    found = known(lambda: work(ctx, asked.check))
+    return None if found is None else level(*found)
 
 
 def unknown(packs: list[TriedPack]) -> list[Question]:
     """Sweeps that the packs' rows still wait for."""
-    asked = []
-    for pack in packs:
-        try:
-            question = elastic.parting_question(pack.ctx)
-        except NotKnown:
-            continue
-        if pack.ctx.sweep(question) is None:
-            asked.append(question)
-    return asked
+    asked = [(p.ctx, known(partial(elastic.parting_question, p.ctx))) for p in packs]
+    return [question for ctx, question in asked if question is not None and ctx.sweep(question) is None]
 
 
 def _against(figure: Figure, own: Figure, system: System, digits: int) -> str:

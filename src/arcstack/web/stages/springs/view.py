@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from arcstack.assess import coil, spring, spring_lines, surge
-from arcstack.assess.context import Context
+from arcstack.assess.context import Context, known
 from arcstack.document import SLOTS
 from arcstack.dynamics.question import Question
-from arcstack.errors import MissingInput, NotKnown, QuantityError
+from arcstack.errors import QuantityError
 from arcstack.trials.heights import REACH_MM, HeightSweep, height_sweep
 from arcstack.trials.packs import TriedPack, tried
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, SPEED, System, parse, show
@@ -69,10 +69,10 @@ class Avoid:
 
 def speeds_to_avoid(ctx: Context, system: System) -> list[Avoid]:
     """The speeds that matter: those to avoid, and what else takes over a fiftieth of the open load."""
-    try:
-        rows, most = surge.ringing(ctx), spring.open_load(ctx).value
-    except NotKnown:
+    rows, load = known(lambda: surge.ringing(ctx)), known(lambda: spring.open_load(ctx))
+    if rows is None or load is None:
         return []
+    most = load.value
     return [
         Avoid(
             str(show(r.found.rpm, SPEED)),
@@ -92,11 +92,8 @@ def remarks(ctx: Context) -> list[str]:
     said = [coil.same_hand(ctx)]
     for name in spring.springs(ctx):
         said += spring_lines.remarks(ctx, name)
-    try:
-        limit = ctx.limit("spring.rate_consistency").high or 0.0
-        said += [f"{d.words}." for d in spring.disagreements(ctx) if d.share > limit]
-    except MissingInput:
-        pass
+    limit = ctx.limit("spring.rate_consistency").high or 0.0
+    said += [f"{d.words}." for d in known(lambda: spring.disagreements(ctx)) or [] if d.share > limit]
     return [s for s in said if s]
 
 
@@ -125,10 +122,7 @@ def height_words(swept: HeightSweep, system: System) -> str:
 
 
 def heights(ctx: Context) -> HeightSweep | None:
-    try:
-        return height_sweep(ctx)
-    except NotKnown:
-        return None
+    return known(lambda: height_sweep(ctx))
 
 
 def content(on: On) -> dict[str, Any]:
