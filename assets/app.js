@@ -1,15 +1,19 @@
 import { bindDrop } from "./page/drop.js";
 import { page } from "./page/dom.js";
 import { bindFields } from "./page/fields.js";
+import { bindFocus } from "./page/focus.js";
 import { bindFrame } from "./page/frame.js";
 import { bindKeys } from "./page/keys.js";
 import { bindDrawing } from "./page/section.js";
+import { bindUnsaved } from "./page/unsaved.js";
 
 bindFrame();
+bindFocus();
 bindKeys();
 bindDrop();
 if (page) {
   bindFields();
+  bindUnsaved();
   bindDrawing();
 }
 document.documentElement.dataset.ready = "true";

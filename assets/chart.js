@@ -199,6 +199,8 @@ function draw() {
 const resize = () => drawn.forEach((chart) => chart.resize());
 document.addEventListener("htmx:after:swap", draw);
 window.addEventListener("resize", resize);
+// what was folded had no width
+document.addEventListener("toggle", resize, true);
 // a printed page is narrower than the screen: 680 px fit within the usual margins of A4 and Letter
 const PRINTED = 680;
 window.addEventListener("beforeprint", () => {

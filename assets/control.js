@@ -57,6 +57,7 @@ function toTrace(rpm) {
   if (!field) return;
   field.value = String(Math.round(rpm));
   sessionStorage.setItem("arc-stack:trace-rpm", field.value);
+  document.getElementById("trace-part").open = true;
   htmx.trigger("#trace-form", "submit");
 }
 

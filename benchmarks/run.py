@@ -153,7 +153,7 @@ def large_workshop() -> tuple[float, dict[str, float]]:
                 reason = Reason(Kind.FIELD, "brief.limiter", "8000", "8010")
                 build_id = builds.add(RevisionRow(1, who.now(), "bench", reason), Document(text, made.name, carries))
                 for revision in range(2, REVISIONS + 1):
-                    told = text.replace("Inboard sprint boat", f"Inboard sprint boat {number} {revision}")
+                    told = text.replace("Hill-climb car", f"Hill-climb car {number} {revision}")
                     row = RevisionRow(revision, who.now(), "bench", reason)
                     builds.append(build_id, revision - 1, row, Document(told, made.name, carries))
     print(f"(a workshop of {BUILDS} builds made in {time.perf_counter() - began:.0f} s)", file=sys.stderr)

@@ -1,8 +1,10 @@
 // Fields as they are typed: previewed, accepted, refused.
 import { $, $$ } from "./dom.js";
-import { dropDraft, evidenceOf, fieldOf, inputOf, keepDraft, restoreDrafts, say, setOrigin } from "./field.js";
+import { differs, dropDraft, evidenceOf, fieldOf, inputOf, keepDraft, restoreDrafts, say, setAccepted, setOrigin } from "./field.js";
+import { bindNotes } from "./notes.js";
 import { send } from "./queue.js";
 import { askSitting, bindSitting, isAsking, seated } from "./sitting.js";
+import { allUnsaved, letGo, tellUnsaved } from "./unsaved.js";
 
 const PAUSE = 300;
 const ORIGINS = ["measured", "printed", "assumed"];
@@ -31,6 +33,7 @@ function turnOrigin(field) {
   setOrigin(select, ORIGINS[(ORIGINS.indexOf(select.value) + 1) % ORIGINS.length]);
 }
 
+/** Send the field, unless it stands as it is saved; an origin without a figure waits for one. */
 function accept(field) {
   clearTimeout(timer);
   const input = inputOf(field);
@@ -40,9 +43,9 @@ function accept(field) {
     askSitting(field);
     return;
   }
-  const unchanged = input.value.trim() === input.dataset.accepted;
-  if (unchanged && (!evidence || evidence.value === evidence.dataset.accepted)) {
+  if (!differs(field)) {
     if (field.classList.contains("draft")) dropDraft(field);
+    tellUnsaved();
     return;
   }
   if (evidence && input.value.trim() === "" && input.dataset.accepted === "") return;
@@ -53,30 +56,52 @@ function accept(field) {
   send(field, "edit");
 }
 
+/** A refused field keeps the focus, unless another is being typed in by now. */
+function holdFocus(field) {
+  const now = document.activeElement;
+  const other = fieldOf(now);
+  if (other === field || (other && differs(other)) || now?.closest("dialog")) return;
+  inputOf(field).focus({ preventScroll: true });
+  inputOf(field).select?.();
+}
+
+/** The figures that another window saved, in every field that nothing was typed in. */
+function showTheirs() {
+  const theirs = $("#theirs");
+  if (!theirs) return;
+  for (const told of JSON.parse(theirs.textContent)) {
+    const field = document.getElementById(`f-${told.path}`);
+    if (field && told.text !== undefined) setAccepted(field, told, !field.matches(".draft, .refused"));
+  }
+}
+
 function finished(ctx) {
   const field = ctx.sourceElement;
   if (!field?.classList?.contains("field") || !ctx.values) return;
   field.classList.remove("busy");
-  if (ctx.values.mode === "edit") delete field.dataset.sending;
+  const edits = ctx.values.mode === "edit";
+  if (edits) delete field.dataset.sending;
   const status = ctx.response?.status;
   if (ctx.response?.headers.get("X-Stored")) {
     dropDraft(field);
     say(field, "Saved; the page could not be drawn. Reload it.", "wrong");
-    return;
-  }
-  if (status === undefined || status >= 500) {
-    const edits = ctx.values.mode === "edit";
+  } else if (status === undefined || status >= 500) {
     field.classList.toggle("unsaved", edits);
     keepDraft(field);
     const known = status === undefined ? "No answer, so it is not known whether it was saved." : "Not saved: the program is in trouble.";
     say(field, edits ? `${known} Kept here; accept it again when it runs.` : "The program does not answer. Kept here as typed.", "wrong");
-    return;
+  } else {
+    field.classList.toggle("refused", status === 422 && (edits || field.classList.contains("refused")));
+    if (status === 422 && edits) holdFocus(field);
+    if (status === 409) showTheirs();
+    if (status === 200) answered(field, ctx);
   }
-  field.classList.toggle("refused", status === 422);
-  if (status !== 200) return;
-  field.classList.remove("unsaved");
+  tellUnsaved();
+}
+
+function answered(field, ctx) {
   if (ctx.values.mode !== "edit") return;
-  const input = inputOf(field);
+  field.classList.remove("unsaved", "refused");
   const told = JSON.parse(ctx.response.headers.get("X-Accepted") ?? "null");
   if (!told) return;
   // tables that a slider asks for are asked for again, at where the slider stands
@@ -85,40 +110,49 @@ function finished(ctx) {
     $$("form.slider").forEach((form) => htmx.trigger(form, "input"));
     $$("[data-follows]").forEach((part) => htmx.trigger(part, "again"));
   }, 500);
-  const untouched = input.value === ctx.values.text;
-  input.dataset.accepted = told.text;
-  if (evidenceOf(field)) {
-    setOrigin(evidenceOf(field), told.evidence);
-    evidenceOf(field).dataset.accepted = told.evidence;
-  }
-  if (untouched) {
-    input.value = told.text;
-    dropDraft(field);
-  }
+  const untouched = inputOf(field).value === ctx.values.text;
+  setAccepted(field, told, untouched);
+  if (untouched) dropDraft(field);
+  field.dispatchEvent(new CustomEvent("accepted", { bubbles: true }));
 }
 
 function nextField(field, step) {
-  const all = $$(".field").map(inputOf).filter((input) => input.offsetParent !== null);
+  const all = $$("#work .field").map(inputOf).filter((input) => input.offsetParent !== null);
   const next = all[all.indexOf(inputOf(field)) + step];
-  if (!next) return;
+  if (!next) {
+    // past the last field is the next stage, before the first the list of stages
+    const here = $("[data-stage-link][aria-current]");
+    const links = $$("[data-stage-link]");
+    (links[links.indexOf(here) + (step > 0 ? 1 : 0)] ?? here ?? links[0])?.focus();
+    return;
+  }
   next.focus();
   next.select?.();
   next.scrollIntoView({ block: "nearest" });
 }
 
+export function sendAgain() {
+  allUnsaved().forEach((field) => {
+    delete field.dataset.sending;
+    accept(field);
+  });
+}
+
 export function bindFields() {
   document.addEventListener("input", (event) => {
     const field = fieldOf(event.target);
-    if (!field || event.target.tagName !== "INPUT") return;
+    if (!field || !event.target.matches("input, textarea")) return;
     keepDraft(field);
     clearTimeout(timer);
-    if (field.dataset.path !== "name" && (event.target.classList.contains("figure") || field.dataset.path.endsWith(".table"))) {
+    if (event.target.classList.contains("figure") || field.dataset.path.endsWith(".table")) {
       timer = setTimeout(() => send(field, "preview"), PAUSE);
     }
   });
   document.addEventListener("change", (event) => {
     const field = fieldOf(event.target);
-    if (field) accept(field);
+    if (!field) return;
+    if (differs(field)) keepDraft(field);
+    accept(field);
   });
   // rows of a tester's table keep their ends, which a single line would lose
   document.addEventListener("paste", (event) => {
@@ -131,22 +165,35 @@ export function bindFields() {
   });
   document.addEventListener("keydown", (event) => {
     const field = fieldOf(event.target);
-    if (!field || event.altKey || event.ctrlKey || event.metaKey) return;
-    if (event.key === "Enter") {
+    if (!field || event.altKey || event.metaKey) return;
+    const lines = event.target.tagName === "TEXTAREA";
+    if (event.key === "Enter" && !event.ctrlKey && !(lines && event.shiftKey)) {
+      // what stands beneath a field is pressed as any button is
+      if (event.target.tagName === "BUTTON") return;
       event.preventDefault();
       accept(field);
-      nextField(field, event.shiftKey ? -1 : 1);
-    } else if (event.key === "Escape" && event.target.tagName === "INPUT") {
+      if (!field.closest("dialog")) nextField(field, event.shiftKey ? -1 : 1);
+    } else if (event.key === "Escape" && event.target.matches("input, textarea") && !field.closest("dialog")) {
       clearTimeout(timer);
-      event.target.value = event.target.dataset.accepted;
+      setAccepted(field, { text: event.target.dataset.accepted, evidence: evidenceOf(field)?.dataset.accepted });
       dropDraft(field);
-      send(field, "preview");
+      tellUnsaved();
+      if (event.target.classList.contains("figure")) send(field, "preview");
+      else $(".beneath", field).replaceChildren();
     }
   });
   document.addEventListener("htmx:finally:request", (event) => finished(event.detail.ctx));
   document.addEventListener("click", (event) => {
     const none = event.target.closest("[data-none]");
     if (none) sayNone(fieldOf(none));
+    const reading = event.target.closest("[data-reading]");
+    if (reading) {
+      const field = fieldOf(reading);
+      inputOf(field).value = reading.dataset.reading;
+      inputOf(field).focus();
+      accept(field);
+    }
+    if (event.target.closest("[data-send-again]")) sendAgain();
   });
   document.addEventListener("keydown", (event) => {
     const field = fieldOf(event.target);
@@ -157,6 +204,7 @@ export function bindFields() {
     act(field);
   });
   bindSitting(accept);
+  bindNotes(accept);
   document.addEventListener("click", (event) => {
     const keep = event.target.closest("[data-keep-mine]");
     const take = event.target.closest("[data-take-theirs]");
@@ -164,11 +212,16 @@ export function bindFields() {
     const field = document.getElementById(`f-${(keep ?? take).dataset.path}`);
     if (take) {
       if (field) dropDraft(field);
+      letGo();
       location.reload();
       return;
     }
     $("#base").value = keep.dataset.keepMine;
-    if (field) send(field, "edit");
+    if (field) {
+      send(field, "edit");
+      inputOf(field).focus();
+    }
   });
   restoreDrafts();
+  tellUnsaved();
 }

@@ -1,8 +1,49 @@
 // Drawers, margins, and the jump to a field.
 import { $ } from "./dom.js";
 import { inputOf } from "./field.js";
+import { keepFocus } from "./focus.js";
+import { letGo } from "./unsaved.js";
 import { chooseMargins, showMargins } from "./margins.js";
 import { readFrames } from "./section.js";
+
+const OPEN = "arc-stack:open";
+
+/** Deeper parts of a page stay folded until asked for, and open as they were left. */
+function bindFolds() {
+  const kept = new Set(JSON.parse(localStorage.getItem(OPEN) ?? "[]"));
+  const unfold = () => {
+    const aim = location.hash && document.getElementById(decodeURIComponent(location.hash.slice(1)));
+    const fold = aim && (aim.matches("details") ? aim : aim.closest("details.deeper"));
+    if (fold) fold.open = true;
+  };
+  for (const fold of document.querySelectorAll("details.deeper")) {
+    if (kept.has(fold.id)) fold.open = true;
+    fold.addEventListener("toggle", () => {
+      if (fold.open) kept.add(fold.id);
+      else kept.delete(fold.id);
+      localStorage.setItem(OPEN, JSON.stringify([...kept]));
+    });
+  }
+  unfold();
+  window.addEventListener("hashchange", unfold);
+}
+
+const TURNED_STAYS = 9000;
+let turnedTimer = 0;
+
+/** A step or a drawer that got no answer says so; a field says it itself. */
+function unanswered(ctx) {
+  const from = ctx.sourceElement;
+  if (ctx.response || !from || from.closest?.(".field, #elastic-wait, [data-quiet]")) return;
+  const steps = from.id === "undo" || from.id === "redo";
+  const told = document.createElement("section");
+  told.className = "stale";
+  told.setAttribute("role", "alert");
+  told.tabIndex = -1;
+  told.innerHTML = "<h2>The program does not answer</h2><p></p>";
+  told.lastChild.textContent = steps ? "It is not known whether that step was made. Look again when it runs." : "Nothing was opened or changed. Try it again when it runs.";
+  $("#notice").replaceChildren(told);
+}
 
 export function bindFrame() {
   showMargins();
@@ -18,10 +59,15 @@ export function bindFrame() {
       return;
     }
     if ($("#frames")) readFrames();
-    $(".stale")?.focus();
+    if ($(".stale") && !$(".stale").contains(document.activeElement)) $(".stale").focus();
     showMargins();
+    if ($("#turned")?.childElementCount) {
+      clearTimeout(turnedTimer);
+      turnedTimer = setTimeout(() => $("#turned").replaceChildren(), TURNED_STAYS);
+    }
   });
   document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-print]")) window.print();
     if (event.target.closest("[data-open-keys]")) $("#keys").showModal();
     const which = event.target.closest("[data-show]")?.dataset.show;
     if (which) {
@@ -31,12 +77,20 @@ export function bindFrame() {
     if (event.target.closest("#drawer a")) $("#drawer").close();
   });
   // after the browser's own jump to the fragment, which takes the focus away
+  document.addEventListener("htmx:finally:request", (event) => unanswered(event.detail.ctx));
+  // a step reads the page anew: the focus is where it was
+  document.addEventListener("click", (event) => {
+    if (!event.target.closest("#undo, #redo")) return;
+    if (!sessionStorage.getItem("arc-stack:focus")) keepFocus();
+    letGo();
+  });
   const toField = () => {
     if (!location.hash.startsWith("#f-")) return;
     const field = document.getElementById(decodeURIComponent(location.hash.slice(1)));
     field?.scrollIntoView({ block: "center" });
     if (field) inputOf(field).focus({ preventScroll: true });
   };
+  bindFolds();
   window.addEventListener("load", () => requestAnimationFrame(toField));
   window.addEventListener("hashchange", toField);
 }

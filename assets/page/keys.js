@@ -1,6 +1,37 @@
 // Keys that work anywhere on a page.
 import { $ } from "./dom.js";
+import { differs, fieldOf } from "./field.js";
+import { sendAgain } from "./fields.js";
+import { keepFocus } from "./focus.js";
 import { afterAll } from "./queue.js";
+import { firstWrong, goTo } from "./unsaved.js";
+
+/** A click once everything that was sent is answered; the answer may bring a new button. */
+function press(selector) {
+  keepFocus();
+  // what stands in the field is accepted first
+  document.activeElement?.blur?.();
+  afterAll(() => {
+    const button = $(selector);
+    if (!button) sessionStorage.removeItem("arc-stack:focus");
+    button?.click();
+  });
+}
+
+/** True where Ctrl Z is the browser's own: something is being typed that is not saved. */
+function isTyping(target) {
+  if (!target.matches("input, textarea")) return false;
+  const field = fieldOf(target);
+  return field?.dataset.path ? differs(field) : target.type !== "range" && target.value !== target.defaultValue;
+}
+
+function steps(event) {
+  const key = event.key.toLowerCase();
+  const to = key === "z" ? (event.shiftKey ? "#redo" : "#undo") : key === "y" ? "#redo" : null;
+  if (!to || !$(to) || isTyping(event.target)) return;
+  event.preventDefault();
+  press(`${to}:not([disabled])`);
+}
 
 export function bindKeys() {
   document.addEventListener("keydown", (event) => {
@@ -9,8 +40,30 @@ export function bindKeys() {
       $("#keys").showModal();
       return;
     }
-    if (!event.altKey || event.ctrlKey || event.metaKey) return;
+    if ((event.ctrlKey || event.metaKey) && !event.altKey) {
+      steps(event);
+      return;
+    }
     const key = event.key.toLowerCase();
+    if (key === "w" && !typing && !event.altKey) {
+      const from = event.target.closest("[data-weakest]") ?? ($("#drawer")?.open ? $("#drawer [data-weakest]") : null);
+      if (from) {
+        $("#drawer").close();
+        location.assign(from.dataset.weakest);
+      }
+      return;
+    }
+    if (!event.altKey || event.ctrlKey || event.metaKey) return;
+    if (key === "g" && firstWrong()) {
+      event.preventDefault();
+      goTo(firstWrong());
+      return;
+    }
+    if (key === "r") {
+      event.preventDefault();
+      sendAgain();
+      return;
+    }
     const to =
       /^[1-9]$/.test(key) ? `[data-stage-link="${key}"]`
       : key === "s" ? "[data-other-side]"
@@ -18,11 +71,11 @@ export function bindKeys() {
       : key === "z" ? "#undo:not([disabled])"
       : key === "y" ? "#redo:not([disabled])"
       : key === "m" ? '[data-show][aria-pressed="false"]'
+      : key === "c" ? "[data-copy]"
+      : key === "h" ? "[data-help]"
       : null;
     if (!to) return;
     event.preventDefault();
-    // what stands in the field is accepted first, and the answer may bring a new button
-    document.activeElement?.blur?.();
-    afterAll(() => $(to)?.click());
+    press(to);
   });
 }

@@ -2,6 +2,7 @@
 
 ``ArcStackError``
     ``QuantityError``    text that is no quantity, a wrong dimension, or a magnitude out of range
+        ``UnitDoubt``        a bare number that would be usual only in the other unit
     ``FieldError``       an edit that a field cannot accept; names the field by its path
     ``NotKnown``         a figure that cannot be told yet
         ``MissingInput``     inputs are still empty
@@ -31,16 +32,26 @@ class QuantityError(ArcStackError):
     """Text that is no quantity, a wrong dimension, or a magnitude out of range."""
 
 
+class UnitDoubt(QuantityError):
+    """A bare number that would be usual only in the other unit; ``readings`` are both, with their units."""
+
+    def __init__(self, message: str, readings: tuple[str, ...]) -> None:
+        super().__init__(message)
+        self.readings = readings
+
+
 class FieldError(ArcStackError):
     """An edit that a field cannot accept.
 
-    ``path`` names the field in the build document, ``message`` says what would be right.
+    ``path`` names the field in the build document, ``message`` says what would be right; ``readings`` are texts that
+    one of may have been meant.
     """
 
-    def __init__(self, path: str, message: str) -> None:
+    def __init__(self, path: str, message: str, readings: tuple[str, ...] = ()) -> None:
         super().__init__(message)
         self.path = path
         self.message = message
+        self.readings = readings
 
 
 @dataclass(frozen=True)

@@ -267,6 +267,6 @@ def test_card_events_nose_and_area_stand_beside_the_curve() -> None:
         c.label: c for c in card.against_curve(assess(set_curve(SOUND, "intake", table(skew_deg=6.0))).sides["intake"])
     }
     # 1.0 mm at the lobe lasts 226.6·(1 + 1/24) = 236.0°: it opens 118.0 before the middle at 109° after TDC
-    assert rows["Event by TDC"].curve == "9.0°"
+    assert rows["Opens before TDC"].curve == "9.0°"
     assert rows["Maximum lift after centreline"].curve.startswith("4.")
     assert rows["Area under the curve"].difference.endswith("%")

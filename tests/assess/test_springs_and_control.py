@@ -302,7 +302,9 @@ def test_fitting_a_candidate_keeps_the_pack_that_came_off() -> None:
     assert changed.intake.candidate(2).outer.code == "TS-30 outer"
     assert changed.intake.stack.retainer == SOUND.intake.stack.retainer
     back = exchanged(changed, "intake", 2)
-    assert back.intake.stack == SOUND.intake.stack
+    # a pack keeps its name wherever it goes; one without is called as its outer spring
+    assert changed.intake.stack.name == "HV-38 heavy dual"
+    assert back.intake.stack == SOUND.intake.stack.model_copy(update={"name": "TS-30 outer"})
     stepped = edited(SOUND, "intake.candidates.2", retainer_step="1.1 mm", retainer_offset="0.4 mm")
     there = exchanged(stepped, "intake", 2)
     stack = there.intake.stack

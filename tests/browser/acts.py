@@ -9,6 +9,13 @@ def opened(page: Page, address: str) -> Page:
     return page
 
 
+def unfolded(page: Page, address: str) -> Page:
+    """A page with its deeper parts open."""
+    opened(page, address)
+    page.evaluate("document.querySelectorAll('details.deeper').forEach(part => { part.open = true; })")
+    return page
+
+
 def field(page: Page, path: str) -> str:
     return f"[id='i-{path}']"
 

@@ -1,13 +1,13 @@
 from playwright.sync_api import Page, expect
 
-from tests.browser.acts import opened, put, wait_level
+from tests.browser.acts import opened, put, unfolded, wait_level
 from tests.browser.conftest import Site
 from tests.web.test_curve import TABLE
 
 
 def test_a_measured_table_is_read_corrected_taken_and_dropped(page: Page, site: Site, tmp_path: object) -> None:
     build = site.sound()
-    opened(page, site.stage(build, "cam"))
+    unfolded(page, site.stage(build, "cam"))
     page.click("summary:has-text('Read a measured lift table')")
     page.fill("#table", TABLE.replace("-90 0.000", "-90 about nought"))
     page.click("#table-form button")
@@ -29,7 +29,7 @@ def test_a_measured_table_is_read_corrected_taken_and_dropped(page: Page, site: 
 
 
 def test_three_panels_share_a_cursor_and_the_phaser_slides_the_events(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "cam"))
+    unfolded(page, site.stage(site.sound(), "cam"))
     chart = page.locator(".chart svg")
     for words in ("lift, mm", "velocity, mm/rad", "acceleration, mm/rad²"):
         expect(chart).to_contain_text(words)
@@ -54,7 +54,7 @@ def test_sliding_a_centreline_answers_and_stores_nothing(page: Page, site: Site)
 
 
 def test_tables_under_a_slider_follow_an_edit(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "cam"))
+    unfolded(page, site.stage(site.sound(), "cam"))
     expect(page.locator("#events")).to_contain_text("4.0° BTDC")
     put(page, "intake.cam.centreline", "112")
     expect(page.locator("#events")).to_contain_text("1.0° BTDC")
@@ -62,7 +62,7 @@ def test_tables_under_a_slider_follow_an_edit(page: Page, site: Site) -> None:
 
 
 def test_a_file_is_dropped_on_the_table(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "cam"))
+    unfolded(page, site.stage(site.sound(), "cam"))
     page.click("summary:has-text('Read a measured lift table')")
     carried = page.evaluate_handle(
         "text => { const d = new DataTransfer(); d.items.add(new File([text], 'rig.txt', {type: 'text/plain'})); return d; }",

@@ -26,13 +26,17 @@ def walk_the_fields(page: Page) -> None:
     """From the first field on, type what belongs there and press Enter, to the last."""
     page.evaluate("document.querySelector('.field input, .field select.choice').focus()")
     seen = []
-    while (path := focused(page)) not in seen:
+    while (path := focused(page)) and path not in seen:
         seen.append(path)
         text, evidence = ROWS.get(path, ("", None))
-        tag, held = page.evaluate("[document.activeElement.tagName, document.activeElement.value]")
+        tag, kind, held = page.evaluate("(e => [e.tagName, e.type, e.value])(document.activeElement)")
         if text and tag == "SELECT":
             while page.evaluate("document.activeElement.value") != text:
                 page.keyboard.press("ArrowDown")
+        elif text and kind == "date":
+            # the browser asks for month, day and year in turn
+            year, month, day = text.split("-")
+            page.keyboard.type(month + day + year)
         elif text and held == "":
             page.keyboard.type(text)
             # one key while typing turns the origin
@@ -49,6 +53,8 @@ def walk_the_fields(page: Page) -> None:
             expect(page.locator("#sitting")).to_be_hidden()
             assert focused(page) == path
             page.keyboard.press("Enter")
+    # past the last field stands the next stage
+    assert page.evaluate("document.activeElement.matches('[data-stage-link]')")
     expect(page.locator(".field.busy, .field.draft")).to_have_count(0)
     assert page.locator(".field .wrong").count() == 0
 
@@ -106,6 +112,8 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
     opened(page, site.address)
     page.set_input_files("#file", file)
     page.click("button:has-text('Import')")
+    expect(page.locator(".ask")).to_contain_text("This build is here already")
+    page.click("button:has-text('As a build of its own')")
     page.wait_for_url("**/intake/stack")
     copy_id = int(page.url.split("/builds/")[1].split("/")[0])
     assert copy_id != build_id

@@ -4,12 +4,12 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.acts import field, opened, put, wait_level
+from tests.browser.acts import field, opened, put, unfolded, wait_level
 from tests.browser.conftest import Site
 
 
 def test_map_turn_and_sweep_move_together(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "control"))
+    unfolded(page, site.stage(site.sound(), "control"))
     expect(page.locator("#trace .chart svg")).to_be_visible()
     wait_level(page, "control.elastic_separation", "tight")
     expect(page.locator("#limit")).to_contain_text("8,696 rpm")
@@ -31,7 +31,7 @@ def test_map_turn_and_sweep_move_together(page: Page, site: Site) -> None:
 
 
 def test_the_map_by_keyboard(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.failing(), "control"))
+    unfolded(page, site.stage(site.failing(), "control"))
     page.locator("#map").focus()
     page.keyboard.press("ArrowLeft")
     first = page.locator("#map-read").text_content()
@@ -43,7 +43,7 @@ def test_the_map_by_keyboard(page: Page, site: Site) -> None:
 
 
 def test_coils_move_and_can_be_held(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.failing(), "control"))
+    unfolded(page, site.stage(site.failing(), "control"))
     expect(page.locator("#coils .coil-bar").first).to_be_attached()
     assert page.locator(".coil-bar.touching").count() == 0
     slider = page.locator("[data-coil-at]")
@@ -62,7 +62,7 @@ def test_coils_move_and_can_be_held(page: Page, site: Site) -> None:
 
 
 def test_a_speed_out_of_reason_is_told_and_the_rest_kept(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "control"))
+    unfolded(page, site.stage(site.sound(), "control"))
     expect(page.locator("#sweep .chart svg")).to_be_visible()
     page.fill("#sweep-to", "50000")
     page.press("#sweep-to", "Enter")
@@ -75,7 +75,7 @@ def test_a_speed_out_of_reason_is_told_and_the_rest_kept(page: Page, site: Site)
 
 def test_an_edit_answers_everywhere_without_a_new_page(page: Page, site: Site) -> None:
     build = site.sound()
-    opened(page, site.stage(build, "control"))
+    unfolded(page, site.stage(build, "control"))
     expect(page.locator("#limit")).to_contain_text("8,696 rpm")
     page.evaluate("window.kept = true")
     put(page, "brief.limiter", "8120 rpm")
@@ -93,14 +93,14 @@ def test_an_edit_answers_everywhere_without_a_new_page(page: Page, site: Site) -
 
 
 def test_what_would_raise_it_comes_by_itself(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "control"))
+    unfolded(page, site.stage(site.sound(), "control"))
     expect(page.locator("#raise")).to_contain_text("10 g off the valve")
     expect(page.locator("#raise tbody tr")).to_have_count(6)
 
 
 def test_a_pack_is_added_its_table_pasted_and_fitted(page: Page, site: Site) -> None:
     build = site.failing()
-    opened(page, site.stage(build, "springs"))
+    unfolded(page, site.stage(build, "springs"))
     page.get_by_role("button", name="Add a pack").click()
     page.wait_for_url("**pack=1**")
     page.wait_for_selector("html[data-ready]")
@@ -127,7 +127,7 @@ def test_a_pack_is_added_its_table_pasted_and_fitted(page: Page, site: Site) -> 
 
 
 def test_packs_are_ordered_by_a_row_and_moved_to_their_own_heights(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "springs"))
+    unfolded(page, site.stage(site.sound(), "springs"))
     heads = page.locator("#compare .pack-name")
     expect(heads.first).to_have_text("TS-30 outer")
     page.get_by_role("button", name="Moving mass").click()
@@ -138,7 +138,7 @@ def test_packs_are_ordered_by_a_row_and_moved_to_their_own_heights(page: Page, s
 
 
 def test_a_falling_table_is_told_at_its_field_and_kept(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "springs"))
+    unfolded(page, site.stage(site.sound(), "springs"))
     at = "intake.stack.outer.table"
     page.fill(field(page, at), "36 236; 31 200; 26 540")
     page.press(field(page, at), "Enter")
@@ -159,7 +159,7 @@ def test_back_pressure_slid_turns_the_exhaust(page: Page, site: Site) -> None:
 
 
 def test_control_prints_its_pictures(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "control"))
+    unfolded(page, site.stage(site.sound(), "control"))
     expect(page.locator("#sweep .chart svg")).to_be_visible()
     page.emulate_media(media="print")
     expect(page.locator("#map svg")).to_be_visible()
@@ -168,7 +168,7 @@ def test_control_prints_its_pictures(page: Page, site: Site) -> None:
 
 
 def test_a_printed_chart_is_drawn_to_the_width_of_the_paper(page: Page, site: Site) -> None:
-    opened(page, site.stage(site.sound(), "springs"))
+    unfolded(page, site.stage(site.sound(), "springs"))
     svg = page.locator("#height .chart svg")
     on_screen = svg.bounding_box()
     assert on_screen

@@ -69,7 +69,7 @@ def with_figure(value: Any, typed: str = "86.2 mm") -> str:
         ("hello", "line 1", "not JSON"),
         ("[]", "", "not a build"),
         ("{}", "format", "not a build document"),
-        (document(version=4), "version", "is of version 4; this program reads version 3 and earlier"),
+        (document(version=5), "version", "is of version 5; this program reads version 4 and earlier"),
         (document(version=0), "version", "is of version 0"),
         (document(version=True), "version", "of version True"),
         (document(practice="nobody"), "practice", "no practice called"),
@@ -107,5 +107,5 @@ def test_the_schema_describes_what_is_written() -> None:
     assert described["title"] == "Arc Stack build"
     written = json.loads(write_build(demo_builds()[0]))
     assert set(written) <= set(described["properties"])
-    assert json.loads(write_build(Build(name="x"))) == {"format": "arc-stack-build", "version": 3, "name": "x"}
+    assert json.loads(write_build(Build(name="x"))) == {"format": "arc-stack-build", "version": 4, "name": "x"}
     assert described["additionalProperties"] is False

@@ -210,3 +210,57 @@ def test_an_exported_curve_is_read_back() -> None:
     assert reading.sound, reading.findings
     law = smooth(np.array(reading.cam_rad), np.array(reading.lift_mm)).law
     assert facts(law).max_lift_mm == pytest.approx(10.4, abs=1e-3)
+
+
+def lobe_rows(columns: int = 2, separator: str = ";", decimal: str = ".", start: int = 1, counter: bool = False) -> str:
+    degrees = np.arange(-110.0, 111.0, 2.0)
+    lift = LOBE.evaluate(np.radians(degrees)) / 1.04
+    rows = []
+    for n, (a, y) in enumerate(zip(degrees, lift, strict=True), start=start):
+        cells = [f"{a:.1f}", f"{y:.3f}", *[f"{y / 3 + 0.1 * n:.3f}" for _ in range(columns - 2)]]
+        rows.append(separator.join(([str(n)] if counter else []) + cells).replace(".", decimal))
+    return "\n".join(rows)
+
+
+@pytest.mark.parametrize("head", ["", "Nr;Winkel [°];Hub [mm]", "#;angle;lift", "idx;deg;lift (mm)"])
+def test_a_column_that_counts_the_rows_is_neither_angle_nor_lift(head: str) -> None:
+    reading = read_table(f"{head}\n{lobe_rows(counter=True)}")
+    assert (reading.choices.angle_column, reading.choices.lift_column) == (1, 2)
+    assert reading.sound
+    assert max(reading.lift_mm) == pytest.approx(10.0, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("head", "unit", "lift"),
+    [
+        ("Kurbelwinkel [°KW];Ventilhub [mm]", AngleUnit.CRANK, LiftUnit.MM),
+        ("angle vilebrequin (°);levée (mm)", AngleUnit.CRANK, LiftUnit.MM),
+        ("ángulo cigüeñal;alzada [mm]", AngleUnit.CRANK, LiftUnit.MM),
+        ("angolo albero motore;alzata [mm]", AngleUnit.CRANK, LiftUnit.MM),
+        ("vevaxelvinkel;lyft [mm]", AngleUnit.CRANK, LiftUnit.MM),
+        ("crank deg;lift [0.001 in]", AngleUnit.CRANK, LiftUnit.THOU),
+        ("Nockenwinkel [°NW];Hub [mm]", AngleUnit.CAM, LiftUnit.MM),
+        ("arbre à cames (°);levée (pouce)", AngleUnit.CAM, LiftUnit.INCH),
+        ("Hub [µm];Winkel Nockenwelle", AngleUnit.CAM, LiftUnit.MICRON),
+    ],
+)
+def test_a_head_is_read_in_the_languages_that_cards_come_in(head: str, unit: AngleUnit, lift: LiftUnit) -> None:
+    text = lobe_rows()
+    if head.startswith("Hub"):
+        text = "\n".join(";".join(reversed(row.split(";"))) for row in text.splitlines())
+    reading = read_table(f"{head}\n{text}")
+    assert (reading.choices.angle_unit, reading.choices.lift_unit) == (unit, lift)
+    assert reading.choices.angle_column == (1 if head.startswith("Hub") else 0)
+
+
+def test_several_columns_without_a_word_are_told_apart_by_the_hump_or_asked_about_once() -> None:
+    reading = read_table(lobe_rows(columns=3))
+    assert (reading.choices.angle_column, reading.choices.lift_column) == (0, 1)
+    assert reading.sound
+    two = "\n".join(f"{row};{row.split(';')[1]}" for row in lobe_rows().splitlines())
+    asked = read_table(two)
+    assert [f.message for f in asked.findings] == [
+        "which of the 3 columns is the lift cannot be told: say it above, and read it again"
+    ]
+    assert not asked.sound
+    assert read_table(two, Choices(lift_column=2)).sound

@@ -15,10 +15,12 @@ from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
 from arcstack.services import CamLibrary, Who, Workshop
 from arcstack.services.reasons import words
-from arcstack.store import Database, Kind
+from arcstack.store import Database, Kind, Shelf
 from arcstack.web import create_app
 
-MADE = sorted((Path(__file__).parent / "earlier").glob("*.sqlite.gz"))
+EARLIER = Path(__file__).parent / "earlier"
+MADE = [EARLIER / f"workshop-{version}.sqlite.gz" for version in ("0002", "0003")]
+"""Made before documents were packed and had lists."""
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
 
 
@@ -30,7 +32,7 @@ def opened(made: Path, folder: Path) -> Workshop:
 @pytest.mark.parametrize("made", MADE, ids=lambda p: p.name)
 def test_every_revision_is_read_shown_and_exported(made: Path, tmp_path: Path) -> None:
     workshop = opened(made, tmp_path)
-    before = tmp_path / "workshop.before-0004.sqlite"
+    before = tmp_path / "workshop.before-0005.sqlite"
     with closing(sqlite3.connect(before)) as db:
         stored = {
             (build, number): json.loads(text)
@@ -65,7 +67,7 @@ def test_every_revision_is_read_shown_and_exported(made: Path, tmp_path: Path) -
 def test_what_an_earlier_version_told_of_its_changes_is_kept(tmp_path: Path) -> None:
     workshop = opened(MADE[-1], tmp_path)
     rows = workshop.revisions(2).rows
-    assert words(rows[-1].reason) == "demo build"
+    assert words(rows[-1].reason) == "Demo build"
     assert "Pack copied to slot 3, intake" in [words(r.reason) for r in rows]
     steps = [r.reason for r in rows if r.reason.kind in (Kind.BACK, Kind.FORWARD)]
     assert [s.other for s in steps] == [5, 6, 5]
@@ -91,5 +93,25 @@ def test_an_earlier_document_judges_as_it_did(tmp_path: Path) -> None:
 
 
 def test_a_document_of_a_newer_version_is_refused_in_words() -> None:
-    with pytest.raises(DocumentError, match="is of version 4; this program reads version 3 and earlier"):
-        read_build(json.dumps({"format": "arc-stack-build", "version": 4, "name": "later"}))
+    with pytest.raises(DocumentError, match="is of version 5; this program reads version 4 and earlier"):
+        read_build(json.dumps({"format": "arc-stack-build", "version": 5, "name": "later"}))
+
+
+def test_a_workshop_of_the_version_before_opens_with_its_list_filled(tmp_path: Path) -> None:
+    workshop = opened(EARLIER / "workshop-0004.sqlite.gz", tmp_path)
+    told = [words(r.reason) for r in workshop.revisions(1).rows]
+    assert told[-4:] == ["Marks: – → B2", "Job: – → J-17", "Customer: – → Odo & Wen", "Demo build"]
+    assert "Limit, Separation ÷ limiter: one run a day" in told
+    assert "Fitted pack kept as intake candidate 1" in told
+    row = workshop.row(1)
+    assert (row.customer, row.job, row.shelf) == ("Odo & Wen", "J-17", Shelf.OPEN)
+    assert len({r.identity for r in workshop.builds().rows}) == 2
+    assert [r.id for r in workshop.builds(search="wen b2").rows] == [1]
+    for number in range(1, row.newest + 1):
+        build = workshop.open(1, number).build
+        assert read_build(write_build(build)) == build
+    # the limit was stepped back; the pack stays, named as it was
+    build = workshop.open(1).build
+    assert build.overrides == {}
+    assert build.intake.candidate(1).name.endswith(", copy")
+    assert workshop.step_forward(1, row.newest, WHO).build.overrides["control.separation"].reason == "one run a day"

@@ -18,7 +18,7 @@ def test_keep_use_compare_and_ask(browser: Browser) -> None:
     browser.post(at(browser, browser.sound, "/keep"), 302, name="Hill 254")
     page = browser.get(at(browser, browser.failing))
     key = key_of(page, "Hill 254")
-    assert "Tamarack, lake-boat four, intake" in page
+    assert "Tamarack, hill-climb four, intake" in page
 
     compared = browser.get(at(browser, browser.failing, f"?cam={key}"))
     assert "now: F-262 in" in compared
@@ -33,7 +33,7 @@ def test_keep_use_compare_and_ask(browser: Browser) -> None:
     browser.type("intake.cam.lobe_lift", "10.30", 200, "edit", stage="cam")
     asked = browser.post(at(browser, browser.failing, "/keep"), 409, name="Hill 254")
     assert "is kept already" in asked
-    assert "1 other side carries it: Tamarack, lake-boat four, intake" in asked
+    assert "1 other side carries it: Tamarack, hill-climb four, intake" in asked
     held = browser.workshop.open(browser.sound).build.intake.cam.lobe_lift
     assert held is not None
     assert held.typed == "10.00 mm"

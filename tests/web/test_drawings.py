@@ -94,8 +94,38 @@ def test_a_finger_swings_and_its_lobe_stands_by_the_ratio() -> None:
         finger = change(finger, path, text)
     picture, frames, g = section(assess(finger), "intake", System.MM)
     assert "data-swing" in str(picture)
-    assert g.cam_x == pytest.approx(30.0 * (1 - 1 / 1.6))
-    assert frames.swing[frames.nose] == pytest.approx(-math.degrees(math.asin(9.8 / 30.0)), abs=0.01)
+    # no arm is given: 38 mm is drawn, and the pad where the ratio puts it
+    assert g.cam_x == pytest.approx(38.0 * (1 - 1 / 1.6))
+    assert frames.swing[frames.nose] == pytest.approx(-math.degrees(math.asin(9.8 / 38.0)), abs=0.01)
+    assert "finger’s arm" in g.assumed
+
+
+def test_a_lever_is_drawn_where_its_figures_have_it() -> None:
+    """Arm 40 with its tip 4.9 up, pad 25 and 3 up: the pivot stands √(40² − 4.9²) off, the pad √(25² − 3²) from it."""
+    across, along = math.sqrt(40.0**2 - 4.9**2), math.sqrt(25.0**2 - 3.0**2)
+    for kind, at in (("finger", across - along), ("rocker", across + along)):
+        build = SOUND
+        for path, text in (
+            ("engine.follower", kind), (f"intake.follower.{kind}.ratio_from", "pivot geometry"),
+            (f"intake.follower.{kind}.arm", "40"), (f"intake.follower.{kind}.arm_height", "4.9"),
+            (f"intake.follower.{kind}.pad_arm", "25"), (f"intake.follower.{kind}.pad_height", "3"),
+            (f"intake.follower.{kind}.pad_radius", "9"), (f"intake.follower.{kind}.meets", "roller"),
+            ("intake.cam.lobe_lift", "6"),
+        ):  # fmt: skip
+            build = change(build, path, text)
+        picture, frames, g = section(assess(build), "intake", System.MM)
+        assert g.cam_x == pytest.approx(at)
+        assert g.arm is not None
+        assert g.arm.rocker is (kind == "rocker")
+        # the lobe is above a finger, and under a rocker with the shaft between
+        contact = g.foot + g.arm.contact_y
+        away = 17.5 + 0.2 / g.ratio
+        assert g.cam_y == pytest.approx(contact - away if kind == "rocker" else contact + away)
+        # the tip goes down by the lift: its height over the pivot falls from 4.9 by just that
+        turned = math.asin(4.9 / 40.0) - math.radians(-frames.swing[frames.nose])
+        assert 40.0 * math.sin(turned) == pytest.approx(4.9 - frames.lift[frames.nose], abs=0.01)
+        assert "bucket diameter" not in g.assumed
+        assert "rotate(180" in str(picture) if kind == "rocker" else "rotate(180" not in str(picture)
 
 
 def test_what_is_not_given_is_drawn_usual_and_named_and_no_figure_is_made_up() -> None:

@@ -19,7 +19,10 @@ def test_an_accepted_edit_answers_with_every_part_it_touches(browser: Browser) -
     assert json.loads(browser.headers["X-Accepted"]) == {"text": "0.6", "evidence": "measured"}
     entry = get(browser.build(), STEP)
     assert (entry.typed, entry.evidence) == ("0.6 mm", Evidence.MEASURED)
-    assert words(browser.workshop.revisions(browser.failing).rows[0].reason) == "Step to inner spring: 2.9 → 0.6"
+    assert (
+        words(browser.workshop.revisions(browser.failing).rows[0].reason)
+        == "Intake retainer, step to inner spring: 2.9 mm → 0.6 mm"
+    )
 
 
 def test_a_preview_answers_and_stores_nothing(browser: Browser) -> None:
@@ -77,7 +80,7 @@ def test_the_slower_window_is_shown_the_difference(browser: Browser) -> None:
     browser.type("intake.stack.shims.3", "0.3")
     answer = browser.type(STEP, "0.6", 409, base=1)
     assert "Another window saved revision 2" in answer
-    assert "Shim 3" in answer
+    assert "Intake shim 3" in answer
     assert "0.3 mm" in answer
     assert get(browser.build(), STEP).typed == "2.9 mm"
     browser.type(STEP, "0.6", base=2)

@@ -7,7 +7,7 @@ import pytest
 from arcstack.assess import checks
 from arcstack.assess.catalogue import figures
 from arcstack.document import Build
-from arcstack.formats import read_build
+from arcstack.formats import read_build, write_build
 from arcstack.web.stages import every_stage
 from tests.web.conftest import WHO, Browser
 
@@ -73,8 +73,14 @@ def test_inches_everywhere_at_one_switch(browser: Browser) -> None:
 def test_import_and_export_without_loss(browser: Browser) -> None:
     exported = browser.client.get(f"/builds/{browser.failing}/export")
     assert exported.headers["Content-Disposition"] == 'attachment; filename="fennel-ice-trial-three.json"'
-    assert read_build(exported.data) == browser.build()
-    browser.post("/builds/import", 302, file=(io.BytesIO(exported.data), "fennel.json"))
+    taken = read_build(exported.data)
+    assert taken.model_copy(update={"identity": ""}) == browser.build()
+    # under its own identity it is here already; without one it is another build
+    asked = browser.post("/builds/import", 409, file=(io.BytesIO(exported.data), "fennel.json"))
+    assert "This build is here already" in asked
+    assert "Nothing in it differs" in asked
+    own = write_build(taken.model_copy(update={"identity": ""})).encode()
+    browser.post("/builds/import", 302, file=(io.BytesIO(own), "fennel.json"))
     newest = browser.workshop.builds().rows[0]
     assert browser.workshop.open(max(b.id for b in browser.workshop.builds().rows)).build == browser.build()
     assert newest.newest == 1

@@ -165,7 +165,7 @@ def test_what_fails_after_saving_is_told_as_saved(browser: Browser, monkeypatch:
     def breaks(*_: object) -> str:
         raise RuntimeError("the drawing broke")
 
-    monkeypatch.setattr(editing, "_parts", breaks)
+    monkeypatch.setattr(editing, "parts_of", breaks)
     told = browser.type(STEP, "0.6", 500)
     assert "Saved as revision 2; this page could not be drawn" in told
     assert "Nothing" not in told

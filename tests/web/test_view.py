@@ -83,7 +83,7 @@ def test_a_stages_share_of_the_margins_counts_what_fails_elsewhere() -> None:
 
 def test_an_open_margin_names_what_it_needs() -> None:
     gauges = {g.verdict.id: g for g in margins(assess(Build(name="x")), "intake", System.MM)}
-    assert gauges["piston.clearance"].told == "needs stroke, rod, centre to centre, valve angle"
+    assert gauges["piston.clearance"].told == "needs stroke, rod, centre to centre, intake clearance, valve angle"
     assert gauges["spring.seat_load"].told.endswith("and 1 more")
 
 

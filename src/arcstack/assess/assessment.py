@@ -7,9 +7,9 @@ from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Check
 from arcstack.assess.context import AskSweep, Context, guarded, no_sweeps
 from arcstack.checks import Figure, Level, Limit, Verdict, judge, worst
-from arcstack.document import SIDES, Build
+from arcstack.document import SIDES, Build, judged_by
 from arcstack.errors import CurveConflict, NotKnown, Waiting
-from arcstack.practice import Practice, practice
+from arcstack.practice import Practice
 
 
 @dataclass(frozen=True)
@@ -98,4 +98,4 @@ def assess(build: Build, sweeps: AskSweep = no_sweeps, before: Assessment | None
     intake = Context(build, SIDES[0], sweeps) if before is None else before.sides[SIDES[0]].of(build)
     sides = {SIDES[0]: intake, SIDES[1]: intake.other}
     found = (verdict(ctx, check) for ctx in sides.values() for check in checks().values())
-    return Assessment(build, practice(build.practice), sides, tuple(v for v in found if v is not None))
+    return Assessment(build, judged_by(build), sides, tuple(v for v in found if v is not None))

@@ -9,6 +9,7 @@ from arcstack.assess import cam
 from arcstack.assess.check import Check, Says
 from arcstack.assess.context import Context, ask, known, length
 from arcstack.checks import Evidence, Figure, Limit
+from arcstack.document import FIELDS
 from arcstack.document.parts import Place
 from arcstack.errors import CurveConflict, MissingInput, NotKnown
 from arcstack.mech import timing
@@ -182,9 +183,15 @@ def _placed(ctx: Context) -> list[Difference]:
     tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
     why, rows = "cam advanced or retarded, or another check lift", []
     if given.tdc_event and given.event_lift:
-        rows.append(Difference("Event by TDC", ctx.entry("cam.tdc_event", "E_t"), tdc, why))
+        rows.append(
+            Difference(FIELDS[f"{ctx.side_name}.cam.tdc_event"].label, ctx.entry("cam.tdc_event", "E_t"), tdc, why)
+        )
     if given.bdc_event and given.event_lift:
-        rows.append(Difference("Event by BDC", ctx.entry("cam.bdc_event", "E_b"), bdc - math.pi, why))
+        rows.append(
+            Difference(
+                FIELDS[f"{ctx.side_name}.cam.bdc_event"].label, ctx.entry("cam.bdc_event", "E_b"), bdc - math.pi, why
+            )
+        )
     if given.peak_offset:
         off = nose - found.centreline_rad
         rows.append(

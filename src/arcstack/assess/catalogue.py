@@ -50,3 +50,38 @@ def find(ctx: Context, name: str) -> Figure | NotKnown:
         return guarded(lambda: work(ctx), name)
     except NotKnown as told:
         return told
+
+
+_OTHERS = {
+    "cam.card.angle": "Cam card, angles",
+    "cam.card.lift": "Cam card, lifts",
+    "gas.usual_seat_load": "Usual seat load, no boost",
+    "gas.opening_pressure": "Assumed cylinder as exhaust opens",
+    "gas.pulse_ratio": "Assumed pulse peak ÷ mean",
+    "gas.back_pressure_ratio": "Assumed back pressure ÷ boost",
+    "piston.rod_allowance": "Added for aluminium rods",
+    "stack.installed_height": "Installed height, off target",
+    "lift.net": "Net lift ÷ head diameter",
+    "control.separation": "Separation ÷ limiter",
+    "control.elastic_separation": "Elastic separation ÷ limiter",
+    "control.parting_gap": "Gap that counts as parted",
+    "control.nose_pressure": "Nose, usual speed ÷ materials’ limit",
+    "control.friction_coefficient": "Assumed friction of follower on lobe, sliding",
+    "control.friction_coefficient.roller": "Assumed friction of roller on lobe",
+    "spring.nest_gap.interference": "Between springs, interference fit",
+    "spring.load_loss": "Assumed load loss of new springs",
+}
+"""Titles of limits that are not a check's own."""
+
+
+def limit_title(key: str) -> str:
+    """What a limit is called on every page; ``key`` with its side or without. Raises ``KeyError``.
+
+    >>> limit_title("control.separation@intake"), limit_title("stack.retainer_seal")
+    ('Separation ÷ limiter', 'Retainer to seal')
+    """
+    bare = key.split("@")[0]
+    if bare.startswith("follower.contact_pressure."):
+        check, _, pair = bare.rpartition(".")
+        return f"{checks()[check].title}, {pair}"
+    return _OTHERS.get(bare) or checks()[bare].title

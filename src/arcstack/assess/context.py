@@ -9,12 +9,12 @@ from typing import Any, NamedTuple, TypeVar, cast
 from arcstack.assess import reads
 from arcstack.assess.reads import Noting, Watched, bit, note
 from arcstack.checks import Evidence, Figure, Limit, Waiver
-from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, Side, Sitting, get, standing
+from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, Side, Sitting, get, judged_by, standing
 from arcstack.document.parts import Bucket, Engine, Finger, FollowerKind, Lever, TableFrom
 from arcstack.document.parts import Follower as FollowerPart
 from arcstack.dynamics.question import Answer, Question
 from arcstack.errors import Missing, MissingInput, NotKnown, OutOfReason
-from arcstack.practice import LimitSpec, Practice, practice
+from arcstack.practice import LimitSpec, Practice
 from arcstack.units import LENGTH, Dimension
 
 T = TypeVar("T")
@@ -78,7 +78,7 @@ class Context:
         self.document = document or cast(Build, Watched(build))
         self._side = self.document.side(side)
         self._paths: dict[str, str] = {}
-        self._practice = practice(build.practice)
+        self._practice = judged_by(build)
         self._sweeps = sweeps
         self.memo: dict[Hashable, Kept] = {}
         self._other: Context | None = None

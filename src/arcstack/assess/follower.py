@@ -161,7 +161,7 @@ CHECKS = (
     ),
     Check(
         "cam.ramp",
-        "Ramp at the lash",
+        "Speed as lash closes",
         "cam",
         "Speed of the valve where the lash is taken up, at the limiter.",
         work=ramp_velocity,

@@ -101,6 +101,8 @@ class Watched:
 def changed(before: Build, after: Build) -> int:
     """What stands differently in another document: fields, and limits of its own."""
     bits = _differs(before, after, "")
+    if (before.practice_version, before.own_practice) != (after.practice_version, after.own_practice):
+        bits |= bit(PRACTICE)
     for key in {*before.overrides, *after.overrides}:
         if before.overrides.get(key) != after.overrides.get(key):
             bits |= bit(limit_token(key))

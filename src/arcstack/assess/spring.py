@@ -415,7 +415,7 @@ CHECKS = (
     ),
     Check(
         "spring.rate_consistency",
-        "Springs as stated",
+        "Spring figures agree",
         "springs",
         "Loads, rate, free length, table and wire of a spring agree with each other.",
         work=rate_consistency,

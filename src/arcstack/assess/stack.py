@@ -86,7 +86,7 @@ def retainer_depth(ctx: Context) -> Figure:
     step = ctx.entry("stack.retainer.step", "r_s")
     return Figure(
         "d_r",
-        "Lower face below outer step",
+        "Underside below outer seat",
         step.value,
         LENGTH,
         Evidence.ASSUMED,

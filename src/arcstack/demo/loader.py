@@ -7,6 +7,7 @@ from arcstack.checks import Evidence
 from arcstack.document import Build, Sitting, change
 
 NAMES = ("tamarack", "fennel")
+_SECTIONS = ("head", "job", "brief", "engine", "intake", "exhaust")
 
 
 def demo_builds() -> list[Build]:
@@ -19,13 +20,13 @@ def typed_figures(name: str) -> list[tuple[str, str, Evidence | None]]:
     """What is typed in for a demo build: (path, text, evidence) in the document's order."""
     text = (resources.files("arcstack.demo") / f"{name}.toml").read_text("utf-8")
     data = tomllib.loads(text)
-    return [row for section in ("brief", "engine", "intake", "exhaust") for row in _rows(data[section], section)]
+    return [row for section in _SECTIONS for row in _rows(data[section], section)]
 
 
 def _typed_in(data: dict[str, Any]) -> Build:
     build = Build(name=data["name"], note=data["note"], practice=data["practice"])
     by = Sitting(**data["sitting"])
-    for section in ("brief", "engine", "intake", "exhaust"):
+    for section in _SECTIONS:
         for path, text, evidence in _rows(data[section], section):
             build = change(build, path, text, evidence, by=by)
     return build

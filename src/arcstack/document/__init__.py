@@ -4,7 +4,9 @@ from arcstack.document.contradictions import problems
 from arcstack.document.edit import change, clear, field, get, outdated, said, set_cam, set_curve, set_evidence
 from arcstack.document.entry import NONE, Absent, Entry, Sitting, Stated, amount, enter, standing
 from arcstack.document.fields import FIELDS, Field, Kind
-from arcstack.document.model import FORMAT, SIDES, SLOTS, VERSION, Build, Override, Side
+from arcstack.document.judged import judged_by
+from arcstack.document.model import FORMAT, SIDES, SLOTS, VERSION, Build, Decision, Override, Side
+from arcstack.document.spoken import spoken
 from arcstack.document.words import named
 
 __all__ = [
@@ -16,6 +18,7 @@ __all__ = [
     "VERSION",
     "Absent",
     "Build",
+    "Decision",
     "Entry",
     "Field",
     "Kind",
@@ -29,6 +32,7 @@ __all__ = [
     "enter",
     "field",
     "get",
+    "judged_by",
     "named",
     "outdated",
     "problems",
@@ -36,5 +40,6 @@ __all__ = [
     "set_cam",
     "set_curve",
     "set_evidence",
+    "spoken",
     "standing",
 ]

@@ -15,6 +15,7 @@ from arcstack.document.entry import NONE, Absent, Entry, Sitting, amount, enter,
 from arcstack.document.fields import FIELDS, Field, Kind
 from arcstack.document.model import SIDES, Build
 from arcstack.document.parts import Cam, HeightBasis, MeasuredCurve, trimmed
+from arcstack.document.words import noted
 from arcstack.errors import FieldError, QuantityError
 from arcstack.units import System
 
@@ -79,7 +80,7 @@ def change(
         try:
             value = enter(text, spec.quantity, evidence, spec.quantity.dimension.unit(system), by)
         except QuantityError as error:
-            raise FieldError(path, str(error)) from error
+            raise FieldError(path, str(error), getattr(error, "readings", ())) from error
     elif spec.kind is Kind.CHOICE:
         if text not in spec.options:
             raise FieldError(path, f"Choose one of {', '.join(spec.options)}.")
@@ -183,6 +184,20 @@ def set_evidence(build: Build, path: str, evidence: Evidence, by: Sitting | None
     kept = by if evidence is Evidence.MEASURED else None
     taken = {"evidence": standing(evidence, kept), "by": kept, "outdated": ""}
     return _put(build, _steps(path), entry.model_copy(update=taken))
+
+
+LONGEST_FIELD_NOTE, MOST_NOTES = 500, 200
+
+
+def with_note(build: Build, path: str, text: str) -> Build:
+    """The document with a note on a field; an empty text takes it away. Raises ``FieldError``."""
+    field(path)
+    notes = {p: n for p, n in build.notes.items() if p != path}
+    if said_note := noted(text, path, LONGEST_FIELD_NOTE):
+        notes[path] = said_note
+    if len(notes) > MOST_NOTES:
+        raise FieldError(path, f"A build holds notes on {MOST_NOTES} fields at most.")
+    return build.model_copy(update={"notes": notes})
 
 
 def set_curve(build: Build, side: str, curve: MeasuredCurve | None) -> Build:

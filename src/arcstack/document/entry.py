@@ -1,6 +1,7 @@
 """One input figure: its canonical value, the text it was typed as, and where it comes from."""
 
 import math
+import re
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, Literal
@@ -8,8 +9,8 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 from arcstack.checks import Evidence
-from arcstack.errors import QuantityError
-from arcstack.units import LENGTH, Dimension, parse, show
+from arcstack.errors import QuantityError, UnitDoubt
+from arcstack.units import LENGTH, Dimension, Parsed, System, parse, show
 
 NONE = "none"
 """What is typed where there is no such part or range: an answer, where an empty field is none."""
@@ -115,7 +116,8 @@ class Quantity:
 
     ``none`` says in words what it means that there is none, where that can be: such a field takes *none* for an
     answer. ``each`` is True for what stands at every valve, so that one measured figure is one of many; None leaves
-    that to the part it belongs to.
+    that to the part it belongs to. ``usual`` is what is usual without its sign (canonical): a bare number outside it
+    that would be usual in the other unit is asked about. ``exhaust`` is its label there, where that is another.
     """
 
     label: str
@@ -126,6 +128,15 @@ class Quantity:
     evidence: Evidence = Evidence.PRINTED
     none: str = ""
     each: bool | None = None
+    usual: tuple[float, float] | None = None
+    exhaust: str = ""
+
+    def is_usual(self, value: float) -> bool:
+        """Whether a figure is within what is usual; nought always is where it can be."""
+        if not self.low <= value <= self.high:
+            return False
+        low, high = self.usual or (0.0, math.inf)
+        return value == 0.0 or low <= abs(value) <= high
 
     def check(self, value: float) -> None:
         """Raise ``QuantityError`` where ``value`` is outside what such a part can be."""
@@ -143,18 +154,56 @@ class Quantity:
         self.check(entry.value)
 
 
+def _doubted(text: str, parsed: Parsed, spec: Quantity, bare: str | None) -> None:
+    """Raise ``UnitDoubt`` where a bare number is not usual in its own unit and usual in the other.
+
+    >>> from arcstack.units import LENGTH
+    >>> shim = Quantity("Shim", LENGTH, 0, 4, usual=(0.2, 4))
+    >>> _doubted(".030", parse(".030", LENGTH, "mm"), shim, "mm")
+    Traceback (most recent call last):
+    arcstack.errors.UnitDoubt: Shim of 0.030 mm is not usual, 0.030 in is: say which it is.
+    """
+    d = spec.dimension
+    if bare is None or spec.is_usual(parsed.value):
+        return
+    other = next((u for u in (d.unit(System.MM), d.unit(System.INCH)) if u != bare), None)
+    if other is None or parse(text, d, other).typed == parsed.typed:
+        return
+    read = parse(text, d, other)
+    if spec.is_usual(read.value):
+        readings = (_led(parsed.typed), _led(read.typed))
+        try:
+            spec.check(parsed.value)
+        except QuantityError:
+            raise UnitDoubt(
+                f"{spec.label} of {readings[0]} is out of range; {readings[1]} would do.", readings
+            ) from None
+        raise UnitDoubt(f"{spec.label} of {readings[0]} is not usual, {readings[1]} is: say which it is.", readings)
+
+
+def _led(typed: str) -> str:
+    """A figure with the nought before its point.
+
+    >>> _led(".030 mm"), _led("-.5 in"), _led("12 mm")
+    ('0.030 mm', '-0.5 in', '12 mm')
+    """
+    return re.sub(r"^([+-]?)([.])", r"\g<1>0.", typed)
+
+
 def enter(
     text: str, spec: Quantity, evidence: Evidence | None = None, bare: str | None = None, by: Sitting | None = None
 ) -> Stated:
     """What typed text says; a bare number means the unit ``bare``, *none* that there is none.
 
-    ``by`` is kept with what is measured and with *none*. Raises ``QuantityError``, worded for the field.
+    ``by`` is kept with what is measured and with *none*. Raises ``QuantityError``, worded for the field, and
+    ``UnitDoubt`` for a bare number that would be usual only in the other unit.
     """
     if text.strip().lower() == NONE:
         if not spec.none:
             raise QuantityError(f"{spec.label}: there is always one; leave it empty while it is not known.")
         return Absent(none=True, by=by)
     parsed = parse(text, spec.dimension, bare)
+    _doubted(text, parsed, spec, bare)
     spec.check(parsed.value)
     origin = evidence or spec.evidence
     kept = by if origin is Evidence.MEASURED else None

@@ -96,6 +96,8 @@ class Fields(Mapping[str, Field]):
         if path != ".".join(str(int(n)) if n.isascii() and n.isdigit() else n for n in names):
             raise KeyError(path)
         numbered = f"{defined.label} {numbers[-1]}" if names[-1].isdigit() else defined.label
+        if names[0] == "exhaust" and defined.quantity is not None and defined.quantity.exhaust:
+            numbered = defined.quantity.exhaust
         return replace(defined, path=path, label=numbered)
 
     def __iter__(self) -> Iterator[str]:

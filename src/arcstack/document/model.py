@@ -18,13 +18,15 @@ from arcstack.document.parts import (
     Part,
     Stack,
 )
+from arcstack.practice import OwnPractice
 
 FORMAT = "arc-stack-build"
-VERSION = 3
+VERSION = 4
 SIDES = ("intake", "exhaust")
 SLOTS = (1, 2, 3, 4, 5)
 """Places for packs that could be fitted instead."""
 
+LONGEST_NOTE = 2000
 ShortText = Annotated[str, StringConstraints(max_length=80)]
 FieldPath = Annotated[str, StringConstraints(max_length=120)]
 NoteText = Annotated[str, StringConstraints(max_length=500)]
@@ -55,18 +57,30 @@ class Override(Part):
     by: Sitting | None = None
 
 
+class Decision(Part):
+    """One side taken on a matter that builders disagree about, by whose hand, and why."""
+
+    choice: ShortText
+    reason: Annotated[str, StringConstraints(max_length=200), Printable] = ""
+    by: Sitting | None = None
+
+
 class Build(Part):
     """One head: an immutable document; every change makes a new one."""
 
     format: Literal["arc-stack-build"] = "arc-stack-build"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True), Printable]
-    note: Annotated[str, StringConstraints(max_length=2000)] = ""
-    notes: dict[
-        Annotated[str, StringConstraints(max_length=120)], Annotated[str, StringConstraints(max_length=500)]
-    ] = Field(default_factory=dict, max_length=200, description="notes on single fields, by the field's path")
+    note: Annotated[str, StringConstraints(max_length=LONGEST_NOTE)] = ""
+    notes: dict[FieldPath, NoteText] = Field(
+        default_factory=dict, max_length=200, description="notes on single fields, by the field's path"
+    )
     practice: ShortText = "balanced"
     practice_version: Annotated[int, Field(ge=1)] = 1
+    own_practice: OwnPractice | None = None
+    identity: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{0,32}$")] = ""
+    """Which build this is, wherever it is copied to; in an exported document only."""
+    decisions: dict[ShortText, Decision] = Field(default_factory=dict, max_length=60)
     overrides: dict[ShortText, Override] = Field(default_factory=dict, max_length=100)
     head: Head = Head()
     job: Job = Job()

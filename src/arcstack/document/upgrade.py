@@ -94,5 +94,10 @@ def _side(side: Raw, kind: str) -> Raw:
     return side | {"cam": cam, "stack": rest, "follower": parts}
 
 
-STEPS: dict[int, Callable[[Raw], Raw]] = {1: _from_1, 2: _from_2}
+def _from_3(raw: Raw) -> Raw:
+    """Version 4 has places for more: bore, dates, decisions, a practice of one's own."""
+    return raw
+
+
+STEPS: dict[int, Callable[[Raw], Raw]] = {1: _from_1, 2: _from_2, 3: _from_3}
 """From each version to the next."""

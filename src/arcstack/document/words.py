@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import date
 
 from arcstack.errors import FieldError
 
@@ -20,11 +21,37 @@ def named(text: str, path: str, what: str) -> str:
     return name
 
 
+def noted(text: str, path: str, longest: int) -> str:
+    """A note as it is kept: lines trimmed, the rest as written. Raises ``FieldError`` at ``path``.
+
+    >>> noted("  seat 3 re-cut  ", "note", 500)
+    'seat 3 re-cut'
+    """
+    lines = "\n".join(line.rstrip() for line in text.replace("\r\n", "\n").split("\n")).strip()
+    if len(lines) > longest:
+        raise FieldError(path, f"A note has at most {longest} characters; this has {len(lines)}.")
+    if not all(line.replace("\t", " ").isprintable() for line in lines.split("\n")):
+        raise FieldError(path, "Holds characters that cannot be printed.")
+    return lines
+
+
+def a_day(text: str) -> date:
+    """A day written as the calendar's standard has it. Raises ``ValueError``, worded.
+
+    >>> a_day("2026-03-14").day
+    14
+    """
+    try:
+        return date.fromisoformat(text)
+    except ValueError as error:
+        raise ValueError("write a day as year-month-day, such as 2026-03-14") from error
+
+
 @dataclass(frozen=True)
 class Words:
     """A short free text, such as a part's own code; ``check`` raises ``ValueError`` where it means nothing.
 
-    ``origin`` names the part's own field that says where a table comes from.
+    ``origin`` names the part's own field that says where a table comes from; ``day`` is True for a day of the calendar.
     """
 
     label: str
@@ -32,6 +59,7 @@ class Words:
     check: Callable[[str], object] | None = None
     longest: int = LONGEST_TEXT
     origin: str = ""
+    day: bool = False
 
     def check_text(self, text: str) -> None:
         """Raise ``ValueError``, worded for the field, for a text that the field does not take."""

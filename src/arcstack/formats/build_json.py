@@ -6,10 +6,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from arcstack.document import FIELDS, FORMAT, VERSION, Build, problems
+from arcstack.document import FIELDS, FORMAT, VERSION, Build, judged_by, problems
 from arcstack.document.upgrade import upgraded
 from arcstack.errors import DocumentError, PracticeError
-from arcstack.practice import practice
 from arcstack.settings import setting
 
 LARGEST = int(setting("import.largest_build"))
@@ -110,7 +109,7 @@ def _check_kind(raw: dict[str, Any]) -> None:
 
 def _check_practice(build: Build) -> None:
     try:
-        chosen = practice(build.practice)
+        chosen = judged_by(build)
     except PracticeError as error:
         raise DocumentError(str(error), "practice") from error
     for key, override in build.overrides.items():

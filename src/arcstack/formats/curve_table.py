@@ -113,7 +113,9 @@ def read_table(data: str | bytes, choices: Choices = Choices()) -> Reading:
     settled = _columns(values, grid.header, choices)
     shown = Reading(tuple(findings), settled, grid.separator, grid.decimal, grid.header, values.shape[1], len(values))
     assert settled.angle_column is not None
-    assert settled.lift_column is not None
+    if settled.lift_column is None:
+        ask = f"which of the {values.shape[1]} columns is the lift cannot be told: say it above, and read it again"
+        return replace(shown, findings=(*shown.findings, Finding(ask, wrong=True)))
     return _understood(shown, values[:, settled.angle_column], values[:, settled.lift_column], lines)
 
 
@@ -179,7 +181,7 @@ def _split(text: str, separator: str, decimal: str) -> _Grid | None:
             cells.pop()
         if len(cells) >= 2 and all(number.match(c) for c in cells):
             rows.append((n, tuple(float(c.replace(",", ".")) for c in cells)))
-        elif not rows and not strays and any(re.search("[A-Za-zµ°]", c) for c in cells) and not _numbers(cells):
+        elif not rows and not strays and any(re.search("[^\\W\\d_]|°", c) for c in cells) and not _numbers(cells):
             header = tuple(cells)
         else:
             strays.append((n, line.strip()))
@@ -197,28 +199,65 @@ def _numbers(cells: Sequence[str]) -> bool:
     return any(_NUMBER_POINT.match(c) or _NUMBER_COMMA.match(c) for c in cells)
 
 
-def _columns(values: Array, header: Sequence[str], choices: Choices) -> Choices:
-    """Angle and lift columns: by the header's words, else the first that runs evenly, then the first other."""
-    words = [h.lower() for h in header] if len(header) == values.shape[1] else [""] * values.shape[1]
+_CRANK = r"crank|kurbel|\bkw\b|°kw|vilebrequin|cigüeñal|cigueñal|cigueña|albero motore|manovella|vevaxel|vev\b|krukas"
+_CAM = r"\bcam|nocken|\bnw\b|°nw|arbre à cames|\bcames?\b|levas|camme|kamaxel|nokkenas"
+_ANGLE = rf"deg|angle|angolo|ángulo|angulo|winkel|grad\b|vinkel|hoek|°|{_CRANK}|{_CAM}"
+_LIFT = r"lift|hub\b|ventilhub|nockenhub|lev[ée]e|alzada|alzata|lyft|heffing"
+_COUNTER = r"^\W*(no|nr|num|number|n|i|idx|index|point|pt|row|step|nummer|zeile|punkt|punto|ligne|#)\W*\d*$"
+"""Words of a table's head, in the languages that cam cards and rigs come in."""
 
-    def by_word(*parts: str) -> int | None:
-        return next((i for i, w in enumerate(words) if any(p in w for p in parts)), None)
+
+def _columns(values: Array, header: Sequence[str], choices: Choices) -> Choices:
+    """Angle and lift columns: by the header's words, else by how they run; None where that cannot be told.
+
+    A column that only counts the rows is neither. The lift is what rises once and comes back.
+    """
+    count = values.shape[1]
+    words = [h.lower() for h in header] if len(header) == count else [""] * count
+    free = [i for i in range(count) if not _counts(values[:, i], words[i], count)]
+
+    def by_word(pattern: str, among: Sequence[int]) -> int | None:
+        return next((i for i in among if re.search(pattern, words[i])), None)
 
     def runs(i: int) -> bool:
         steps = np.diff(values[:, i])
         return bool(np.mean(steps > 0) > 0.95 or np.mean(steps < 0) > 0.95)
 
-    angle = choices.angle_column
-    if angle is None or angle >= values.shape[1]:
-        angle = by_word("deg", "angle", "°", "cam", "crank")
-        if angle is None:
-            angle = next((i for i in range(values.shape[1]) if runs(i)), 0)
-    lift = choices.lift_column
-    if lift is None or lift >= values.shape[1]:
-        lift = by_word("lift")
-        if lift is None or lift == angle:
-            lift = next(i for i in range(values.shape[1]) if i != angle)
+    lift, angle = choices.lift_column, choices.angle_column
+    if angle is not None and angle >= count:
+        angle = None
+    if lift is not None and (lift >= count or lift == angle):
+        lift = None
+    if lift is None:
+        lift = by_word(_LIFT, [i for i in free if i != angle])
+    if angle is None:
+        rest = [i for i in free if i != lift]
+        # of several that run, the one that says so
+        angle = by_word(_ANGLE, [i for i in rest if runs(i)]) if any(words) else None
+        angle = angle if angle is not None else next((i for i in rest if runs(i)), rest[0] if rest else 0)
+    if lift is None:
+        rest = [i for i in free if i != angle] or [i for i in range(count) if i != angle]
+        humps = [i for i in rest if _is_hump(values[:, i])]
+        lift = rest[0] if len(rest) == 1 else humps[0] if len(humps) == 1 else None
     return replace(choices, angle_column=angle, lift_column=lift)
+
+
+def _counts(column: Array, word: str, columns: int) -> bool:
+    """Whether a column only numbers the rows: by its word, or 1, 2, 3 … beside two others at least."""
+    if columns < 3:
+        return False
+    return bool(re.search(_COUNTER, word)) or (
+        not word and bool(np.all(np.diff(column) == 1.0)) and column[0] in (0, 1)
+    )
+
+
+def _is_hump(column: Array) -> bool:
+    """Whether a column leaves one level and comes back to it once, as a lobe's lift does."""
+    spread = float(np.ptp(column))
+    if spread == 0.0 or abs(column[0] - column[-1]) > 0.1 * spread:
+        return False
+    high = np.abs(column - (column[0] + column[-1]) / 2.0) > 0.5 * spread
+    return bool(np.sum(np.diff(high.astype(int)) == 1) == 1)
 
 
 def _understood(shown: Reading, angle_deg: Array, lift: Array, lines: list[int]) -> Reading:
@@ -324,9 +363,9 @@ def _direction(angle_deg: Array, lift: Array, findings: list[Finding]) -> Direct
 
 _UNIT_WORDS = (
     (LiftUnit.MICRON, r"µm|micron"),
-    (LiftUnit.THOU, r"thou\b|\bmil\b"),
-    (LiftUnit.MM, r"\bmm\b"),
-    (LiftUnit.INCH, r"\bin\b|inch|\""),
+    (LiftUnit.THOU, r"thou\b|\bmils?\b|0[.,]001\s*(in|\")"),
+    (LiftUnit.MM, r"\bmm\b|millim"),
+    (LiftUnit.INCH, r"\bin\b|inch|\"|zoll|pouce|pulgada|pollic"),
 )
 
 
@@ -345,9 +384,9 @@ def _lift_unit(lift: Array, header: Sequence[str]) -> LiftUnit:
 
 def _angle_unit(angle_deg: Array, lift_mm: Array, header: Sequence[str]) -> AngleUnit:
     words = " ".join(header).lower()
-    if "crank" in words:
+    if re.search(_CRANK, words):
         return AngleUnit.CRANK
-    if "cam" in words:
+    if re.search(_CAM, words):
         return AngleUnit.CAM
     if np.ptp(angle_deg) > 375.0:
         return AngleUnit.CRANK

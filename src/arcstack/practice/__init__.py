@@ -2,5 +2,18 @@
 
 from arcstack.practice.loader import BALANCED, practice, practices
 from arcstack.practice.model import LimitSpec, Practice, Schools
+from arcstack.practice.own import OwnLimit, OwnPractice, OwnSchool, read_own, write_own
 
-__all__ = ["BALANCED", "LimitSpec", "Practice", "Schools", "practice", "practices"]
+__all__ = [
+    "BALANCED",
+    "LimitSpec",
+    "OwnLimit",
+    "OwnPractice",
+    "OwnSchool",
+    "Practice",
+    "Schools",
+    "practice",
+    "practices",
+    "read_own",
+    "write_own",
+]

@@ -6,7 +6,7 @@ from types import MappingProxyType
 from typing import Any
 
 from arcstack.checks import Sense
-from arcstack.errors import PracticeError
+from arcstack.errors import PracticeError, QuantityError
 from arcstack.practice.model import SIDES_TAKEN, LimitSpec, Practice, Schools
 from arcstack.units import DIMENSIONS, parse
 
@@ -15,20 +15,49 @@ BALANCED = "balanced"
 
 
 @cache
+def _texts() -> Mapping[tuple[str, int], str]:
+    """Every shipped file by its id and version: the newest as ``id.toml``, an earlier one as ``id@1.toml``."""
+    found = {}
+    for file in (resources.files("arcstack.practice") / "schools").iterdir():
+        if file.name.endswith(".toml"):
+            text = file.read_text("utf-8")
+            found[file.name.removesuffix(".toml").partition("@")[0], int(tomllib.loads(text)["version"])] = text
+    return MappingProxyType(found)
+
+
+@cache
 def practices() -> tuple[Practice, ...]:
-    """The shipped practices, one file each, in the order they are offered."""
-    files = [f for f in (resources.files("arcstack.practice") / "schools").iterdir() if f.name.endswith(".toml")]
-    texts = {f.name.removesuffix(".toml"): f.read_text("utf-8") for f in files}
-    found = [read(name, text, texts) for name, text in texts.items()]
-    return tuple(sorted(found, key=lambda p: (p.place, p.id)))
+    """The shipped practices, each in its newest version, in the order they are offered."""
+    names = dict.fromkeys(name for name, _ in _texts())
+    return tuple(sorted((practice(name) for name in names), key=lambda p: (p.place, p.id)))
 
 
-def practice(name: str) -> Practice:
-    """A shipped practice by its id. Raises ``PracticeError`` for an unknown one."""
-    for found in practices():
-        if found.id == name:
-            return found
-    raise PracticeError(f"there is no practice called “{name}”")
+def _newest(name: str) -> int:
+    versions = [version for found, version in _texts() if found == name]
+    if not versions:
+        raise PracticeError(f"there is no practice called “{name}”")
+    return max(versions)
+
+
+@cache
+def practice(name: str, version: int | None = None) -> Practice:
+    """A shipped practice by its id, in a version that was shipped or else its newest.
+
+    Raises ``PracticeError`` for an unknown id.
+    """
+    newest = _newest(name)
+    text = _texts().get((name, version or newest)) or _texts()[name, newest]
+    return read(name, text, {other: _texts()[other, _newest(other)] for other, _ in _texts()})
+
+
+def shipped(name: str, version: int | None = None) -> dict[str, Any]:
+    """What a shipped practice says, as its file has it, with what it takes over from the one it stands on.
+
+    Raises ``PracticeError`` for an unknown id.
+    """
+    newest = _newest(name)
+    text = _texts().get((name, version or newest)) or _texts()[name, newest]
+    return _whole(text, {other: _texts()[other, _newest(other)] for other, _ in _texts()})
 
 
 def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({})) -> Practice:
@@ -36,6 +65,10 @@ def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({}))
 
     Raises ``PracticeError`` naming the limit that is incomplete.
     """
+    return made(name, _whole(text, others))
+
+
+def _whole(text: str, others: Mapping[str, str]) -> dict[str, Any]:
     data = tomllib.loads(text)
     if base := data.get("based_on"):
         if base not in others:
@@ -44,6 +77,11 @@ def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({}))
         if "based_on" in under:
             raise PracticeError(f"“{base}” stands on another practice itself")
         data |= {part: under[part] | data.get(part, {}) for part in ("schools", "limits")}
+    return data
+
+
+def made(name: str, data: Mapping[str, Any]) -> Practice:
+    """A practice from what its file says. Raises ``PracticeError`` naming the limit that is incomplete."""
     if not isinstance(data.get("version"), int) or data["version"] < 1:
         raise PracticeError("a practice needs its version, counted from 1")
     limits = {key: _limit(key, row) for key, row in data["limits"].items()}
@@ -78,7 +116,10 @@ def _limit(key: str, row: dict[str, Any]) -> LimitSpec:
     sense = Sense(row["sense"])
 
     def value(name: str) -> float | None:
-        return parse(str(row[name]), dimension).value if name in row else None
+        try:
+            return parse(str(row[name]), dimension).value if name in row else None
+        except QuantityError as error:
+            raise PracticeError(f"{key}: {error}") from error
 
     low, high = value("low"), value("high")
     if (low is None and sense is not Sense.AT_MOST) or (high is None and sense is not Sense.AT_LEAST):

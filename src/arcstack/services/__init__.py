@@ -3,6 +3,8 @@
 from arcstack.services.assessments import Assessments
 from arcstack.services.cam_library import CamLibrary, Carrier, Kept
 from arcstack.services.difference import Change, differences
+from arcstack.services.practice_library import PracticeLibrary
+from arcstack.services.summary import Standing, standing
 from arcstack.services.sweeps import Progress, State, Sweeps
 from arcstack.services.workshop import Current, Page, Steps, Who, Workshop
 
@@ -14,11 +16,14 @@ __all__ = [
     "Current",
     "Kept",
     "Page",
+    "PracticeLibrary",
     "Progress",
+    "Standing",
     "State",
     "Steps",
     "Sweeps",
     "Who",
     "Workshop",
     "differences",
+    "standing",
 ]

@@ -21,6 +21,10 @@ class Assessments:
         self._lock = Lock()
         self._kept: OrderedDict[int, list[Assessment]] = OrderedDict()
 
+    def __contains__(self, build_id: int) -> bool:
+        """Whether an assessment of a build is at hand, so that another costs little."""
+        return build_id in self._kept
+
     def of(self, build_id: int, build: Build) -> Assessment:
         """Every verdict of a build, the elastic train's where its sweep is known.
 

@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, get
 from arcstack.document.model import Override
 from arcstack.document.parts import MeasuredCurve
+from arcstack.services.reasons import about
 
 
 @dataclass(frozen=True)
 class Change:
-    """One field that differs; texts as typed, an empty text where nothing stands."""
+    """One field that differs, said with its side and part; texts as typed, an empty text where nothing stands."""
 
     path: str
     label: str
@@ -41,24 +42,26 @@ def _override(value: Override | None) -> str:
 def differences(before: Build, after: Build) -> list[Change]:
     """Every field, limit and name that differs, in the document's order."""
     rows = [
-        Change(name, name.capitalize(), str(getattr(before, name)), str(getattr(after, name)))
+        Change(name, about(name), str(getattr(before, name)), str(getattr(after, name)))
         for name in ("name", "note", "practice")
         if getattr(before, name) != getattr(after, name)
     ]
     for field in FIELDS.of(before, after):
         old, new = get(before, field.path), get(after, field.path)
         if old != new:
-            rows.append(Change(field.path, field.label, _text(old), _text(new)))
+            rows.append(Change(field.path, about(field.path), _text(old), _text(new)))
     for path in dict.fromkeys((*before.notes, *after.notes)):
         old_note, new_note = before.notes.get(path, ""), after.notes.get(path, "")
         if old_note != new_note:
-            rows.append(Change(path, "Note", old_note, new_note))
+            rows.append(Change(path, f"Note on {about(path)}", old_note, new_note))
     for side in SIDES:
         old_curve, new_curve = before.side(side).cam.curve, after.side(side).cam.curve
         if old_curve != new_curve:
-            rows.append(Change(f"{side}.cam.curve", "Measured curve", _curve(old_curve), _curve(new_curve)))
+            rows.append(Change(f"{side}.cam.curve", about(f"{side}.cam.curve"), _curve(old_curve), _curve(new_curve)))
     for key in dict.fromkeys((*before.overrides, *after.overrides)):
         old_limit, new_limit = before.overrides.get(key), after.overrides.get(key)
         if old_limit != new_limit:
-            rows.append(Change(f"overrides.{key}", f"Limit {key}", _override(old_limit), _override(new_limit)))
+            rows.append(
+                Change(f"overrides.{key}", about(f"overrides.{key}"), _override(old_limit), _override(new_limit))
+            )
     return rows

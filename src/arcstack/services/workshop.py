@@ -7,13 +7,12 @@ from datetime import datetime
 from threading import Lock
 from typing import Generic, TypeVar
 
-from arcstack.document import SIDES, Build
+from arcstack.document import SIDES, Build, judged_by
 from arcstack.errors import FieldError, StaleRevision
 from arcstack.formats import read_build, write_build
-from arcstack.practice import practice
 from arcstack.services.difference import Change, differences
 from arcstack.settings import setting
-from arcstack.store import BuildRow, Builds, Database, Document, Kind, Reason, RevisionRow, Session
+from arcstack.store import BuildRow, Builds, Database, Document, Kind, Order, Reason, RevisionRow, Session, Shelf
 
 
 @dataclass(frozen=True)
@@ -109,14 +108,51 @@ class Workshop:
         self.database = database
         self.saved = saved
 
-    def builds(self, page: int = 1) -> "Page[BuildRow]":
-        """A page of builds, last changed first, counted from 1."""
+    def builds(
+        self, page: int = 1, shelf: Shelf = Shelf.OPEN, search: str = "", order: Order = Order.CHANGED
+    ) -> "Page[BuildRow]":
+        """A page of the builds on a shelf that hold every word of a search, counted from 1."""
         with self.database.session() as session:
             builds = Builds(session)
-            return Page.of_rows(page, builds.count(), builds.page)
+
+            def take(limit: int, offset: int) -> list[BuildRow]:
+                return builds.page(limit, offset, shelf, search, order)
+
+            return Page.of_rows(page, builds.count(shelf, search), take)
+
+    def count(self, shelf: Shelf) -> int:
+        with self.database.session() as session:
+            return Builds(session).count(shelf)
+
+    def row(self, build_id: int) -> BuildRow:
+        """A build as the list shows it. Raises ``NotFound``."""
+        with self.database.session() as session:
+            return Builds(session).row(build_id)
+
+    def same(self, build: Build) -> BuildRow | None:
+        """The build here that a document is a copy of, told by its identity."""
+        with self.database.session() as session:
+            return Builds(session).of_identity(build.identity)
+
+    def shelve(self, build_id: int, shelf: Shelf, who: Who) -> BuildRow:
+        """Archive a build, delete it, or bring it back; gives it as it was. Raises ``NotFound``."""
+        with self.database.session(writes=True) as session:
+            before = Builds(session).row(build_id)
+            Builds(session).shelve(build_id, shelf, who.now())
+        return before
+
+    def remove(self, build_id: int) -> None:
+        """Take a deleted build away for good. Raises ``NotFound`` for one that is not deleted."""
+        with self.database.session(writes=True) as session:
+            Builds(session).remove(build_id)
+
+    def summarise(self, build_id: int, worst: int, summary: str) -> None:
+        """Keep how a build's verdicts stand, for the list."""
+        with self.database.session(writes=True) as session:
+            Builds(session).summarise(build_id, worst, summary)
 
     def create(self, build: Build, who: Who, why: Reason = NEW) -> int:
-        """Store a new build; gives its id."""
+        """Store a new build, under its identity where no other has it; gives its id."""
         with self.database.session(writes=True) as session:
             build_id = self.add(session, build, who, why)
         self.saved(1)
@@ -124,8 +160,21 @@ class Workshop:
 
     def add(self, session: Session, build: Build, who: Who, why: Reason = NEW) -> int:
         """Store a new build within a unit of work that does more; gives its id."""
-        build = pinned(build)
-        return Builds(session).add(_revision(1, who, why), _stored(build))
+        builds, identity = Builds(session), build.identity
+        if identity and builds.of_identity(identity) is not None:
+            identity = ""
+        build = pinned(build.model_copy(update={"identity": ""}))
+        return builds.add(_revision(1, who, why), _stored(build), identity)
+
+    def exported(self, build_id: int) -> Build:
+        """A build's newest revision with the identity that tells it elsewhere. Raises ``NotFound``."""
+        return self.open(build_id).build.model_copy(update={"identity": self.row(build_id).identity})
+
+    def duplicate(self, build_id: int, name: str, who: Who) -> int:
+        """A new build that starts as another stands, under a name of its own; gives its id. Raises ``NotFound``."""
+        standing = self.open(build_id).build
+        why = Reason(Kind.DUPLICATED, after=standing.name)
+        return self.create(standing.model_copy(update={"name": name}), who, why)
 
     def open(self, build_id: int, number: int | None = None) -> Current:
         """A build at its newest revision, or at ``number``. Raises ``NotFound``."""
@@ -245,8 +294,8 @@ def steps_from(acts: list[tuple[int, str]]) -> Steps:
 
 
 def pinned(build: Build) -> Build:
-    """The build with the version of its practice that it is judged by now. Raises ``PracticeError``."""
-    version = practice(build.practice).version
+    """The build with the version of its practice that it is judged by. Raises ``PracticeError``."""
+    version = judged_by(build).version
     return build if build.practice_version == version else build.model_copy(update={"practice_version": version})
 
 
@@ -258,4 +307,6 @@ def _stored(build: Build) -> Document:
     text = write_build(build, compact=True)
     _documents.keep(text, build)
     carries = {side: key for side in SIDES if (key := build.side(side).cam.kept)}
-    return Document(text, build.name, carries)
+    job, head = build.job, build.head
+    words = " ".join((build.name, job.customer, job.number, head.marks, head.casting, head.bank, build.engine.code))
+    return Document(text, build.name, carries, job.customer, job.number, words.casefold())

@@ -2,9 +2,10 @@
 
 from sqlalchemy.orm import Session
 
-from arcstack.store.builds import BuildRow, Builds, Document, RevisionRow
+from arcstack.store.builds import BuildRow, Builds, Document, Order, RevisionRow, Shelf
 from arcstack.store.cams import CamRow, Cams
 from arcstack.store.database import Database, own_folder
+from arcstack.store.practices import PracticeRow, Practices
 from arcstack.store.reason import Kind, Reason
 
 __all__ = [
@@ -15,8 +16,12 @@ __all__ = [
     "Database",
     "Document",
     "Kind",
+    "Order",
+    "PracticeRow",
+    "Practices",
     "Reason",
     "RevisionRow",
     "Session",
+    "Shelf",
     "own_folder",
 ]

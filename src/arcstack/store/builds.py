@@ -4,8 +4,10 @@ import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from enum import StrEnum
+from uuid import uuid4
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import ColumnElement, delete, func, select, update
 from sqlalchemy.orm import Session
 
 from arcstack.errors import NotFound, StaleRevision
@@ -13,14 +15,37 @@ from arcstack.store.reason import Kind, Reason
 from arcstack.store.tables import BuildTable, CarriedTable, RevisionTable
 
 
+class Shelf(StrEnum):
+    """Where a build is kept."""
+
+    OPEN = "open"
+    ARCHIVED = "archived"
+    DELETED = "deleted"
+
+
+class Order(StrEnum):
+    """What builds are sorted by."""
+
+    CHANGED = "changed"
+    NAME = "name"
+    CUSTOMER = "customer"
+    JOB = "job"
+    WORST = "worst"
+
+
 @dataclass(frozen=True)
 class BuildRow:
-    """A build, and the number of its newest revision."""
+    """A build, and the number of its newest revision; ``summary`` is how its verdicts stood, where that is known."""
 
     id: int
     name: str
     newest: int
     changed: datetime
+    customer: str = ""
+    job: str = ""
+    identity: str = ""
+    shelf: Shelf = Shelf.OPEN
+    summary: str | None = None
 
 
 @dataclass(frozen=True)
@@ -35,11 +60,21 @@ class RevisionRow:
 
 @dataclass(frozen=True)
 class Document:
-    """A document to be stored: its JSON text, the build's name, and the kept cams it carries by side."""
+    """A document to be stored: its JSON text, what it says of itself, and the kept cams it carries by side.
+
+    ``words`` is what it is found by, in small letters.
+    """
 
     text: str
     name: str
     carries: Mapping[str, str]
+    customer: str = ""
+    job: str = ""
+    words: str = ""
+
+    @property
+    def columns(self) -> dict[str, str]:
+        return {"name": self.name, "customer": self.customer, "job": self.job, "words": self.words[:600]}
 
 
 class Builds:
@@ -48,9 +83,11 @@ class Builds:
     def __init__(self, session: Session) -> None:
         self.session = session
 
-    def add(self, revision: RevisionRow, document: Document) -> int:
+    def add(self, revision: RevisionRow, document: Document, identity: str = "") -> int:
         """Store a new build with its first revision; gives its id."""
-        row = BuildTable(name=document.name, newest=revision.number, changed=revision.at)
+        row = BuildTable(
+            newest=revision.number, changed=revision.at, identity=identity or uuid4().hex, **document.columns
+        )
         self.session.add(row)
         self.session.flush()
         self._add_revision(row.id, revision, document)
@@ -64,7 +101,7 @@ class Builds:
         moved = self.session.execute(
             update(BuildTable)
             .where(BuildTable.id == build_id, BuildTable.newest == base)
-            .values(name=document.name, newest=revision.number, changed=revision.at)
+            .values(newest=revision.number, changed=revision.at, **document.columns)
         )
         if moved.rowcount != 1:  # type: ignore[attr-defined]
             raise StaleRevision(base, self.row(build_id).newest)
@@ -90,15 +127,52 @@ class Builds:
             raise NotFound(f"There is no build {build_id}.")
         return _build_row(found)
 
-    def page(self, limit: int, offset: int = 0) -> list[BuildRow]:
-        """Builds, last changed first; no document is read."""
-        rows = self.session.scalars(
-            select(BuildTable).order_by(BuildTable.changed.desc(), BuildTable.id.desc()).limit(limit).offset(offset)
-        )
+    def page(
+        self, limit: int, offset: int = 0, shelf: Shelf | None = None, search: str = "", order: Order = Order.CHANGED
+    ) -> list[BuildRow]:
+        """Builds of a shelf (all where none is named) that hold every word of a search; no document is read.
+
+        Last changed first, or by name, customer, job, or the worst verdict first.
+        """
+        last = (BuildTable.changed.desc(), BuildTable.id.desc())
+        by = {
+            Order.CHANGED: last,
+            Order.NAME: (func.lower(BuildTable.name), *last),
+            Order.CUSTOMER: (BuildTable.customer == "", func.lower(BuildTable.customer), *last),
+            Order.JOB: (BuildTable.job == "", func.lower(BuildTable.job), *last),
+            Order.WORST: (func.coalesce(BuildTable.worst, -1).desc(), *last),
+        }[order]
+        wanted = _wanted(shelf, search)
+        rows = self.session.scalars(select(BuildTable).where(*wanted).order_by(*by).limit(limit).offset(offset))
         return [_build_row(r) for r in rows]
 
-    def count(self) -> int:
-        return self.session.scalar(select(func.count()).select_from(BuildTable)) or 0
+    def count(self, shelf: Shelf | None = None, search: str = "") -> int:
+        found = select(func.count()).select_from(BuildTable).where(*_wanted(shelf, search))
+        return self.session.scalar(found) or 0
+
+    def of_identity(self, identity: str) -> BuildRow | None:
+        """The build that has an identity, on whatever shelf."""
+        if not identity:
+            return None
+        found = self.session.scalar(select(BuildTable).where(BuildTable.identity == identity))
+        return _build_row(found) if found else None
+
+    def shelve(self, build_id: int, shelf: Shelf, at: datetime) -> None:
+        """Put a build on a shelf. Raises ``NotFound``."""
+        self.row(build_id)
+        put = {"archived": at if shelf is Shelf.ARCHIVED else None, "deleted": at if shelf is Shelf.DELETED else None}
+        self.session.execute(update(BuildTable).where(BuildTable.id == build_id).values(**put))
+
+    def remove(self, build_id: int) -> None:
+        """Take a deleted build away for good, with every revision. Raises ``NotFound`` for one that is not deleted."""
+        if self.row(build_id).shelf is not Shelf.DELETED:
+            raise NotFound(f"Build {build_id} is not among the deleted ones.")
+        self.session.execute(delete(BuildTable).where(BuildTable.id == build_id))
+
+    def summarise(self, build_id: int, worst: int, summary: str) -> None:
+        """Keep how a build's verdicts stand."""
+        values = {"worst": worst, "summary": summary}
+        self.session.execute(update(BuildTable).where(BuildTable.id == build_id).values(**values))
 
     def document(self, build_id: int, number: int) -> str:
         """A revision's document as its JSON text. Raises ``NotFound``."""
@@ -134,5 +208,18 @@ class Builds:
         return [(number, kind) for number, kind in rows]
 
 
+def _wanted(shelf: Shelf | None, search: str) -> list[ColumnElement[bool]]:
+    """What a build must be to be listed: on the shelf, with each word of the search in it."""
+    t = BuildTable
+    on = {
+        Shelf.OPEN: [t.archived.is_(None), t.deleted.is_(None)],
+        Shelf.ARCHIVED: [t.archived.is_not(None), t.deleted.is_(None)],
+        Shelf.DELETED: [t.deleted.is_not(None)],
+        None: [],
+    }[shelf]
+    return [*on, *(t.words.contains(word, autoescape=True) for word in search.casefold().split()[:8])]
+
+
 def _build_row(r: BuildTable) -> BuildRow:
-    return BuildRow(r.id, r.name, r.newest, r.changed)
+    shelf = Shelf.DELETED if r.deleted else Shelf.ARCHIVED if r.archived else Shelf.OPEN
+    return BuildRow(r.id, r.name, r.newest, r.changed, r.customer, r.job, r.identity, shelf, r.summary)

@@ -9,15 +9,39 @@ class Base(DeclarativeBase):
 
 
 class BuildTable(Base):
-    """A build: its name as of the newest revision, and that revision's number."""
+    """A build: what its newest revision says of itself, and that revision's number.
+
+    ``words`` is what it is searched by; ``summary`` how its verdicts stand at a revision, and ``worst`` the place of
+    the worst of them. ``identity`` tells it from every other, wherever it is copied to.
+    """
 
     __tablename__ = "build"
-    __table_args__ = (Index("ix_build_changed", "changed"),)
+    __table_args__ = (Index("ix_build_changed", "changed"), Index("ix_build_identity", "identity"))
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(80))
     newest: Mapped[int]
     changed: Mapped[datetime]
+    customer: Mapped[str] = mapped_column(String(80), server_default="")
+    job: Mapped[str] = mapped_column(String(80), server_default="")
+    words: Mapped[str] = mapped_column(String(600), server_default="")
+    identity: Mapped[str] = mapped_column(String(32), server_default="")
+    archived: Mapped[datetime | None]
+    deleted: Mapped[datetime | None]
+    worst: Mapped[int | None]
+    summary: Mapped[str | None] = mapped_column(Text)
+
+
+class PracticeTable(Base):
+    """A practice of the workshop's own, in its newest version."""
+
+    __tablename__ = "practice"
+
+    key: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    version: Mapped[int]
+    changed: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)
 
 
 class CamTable(Base):

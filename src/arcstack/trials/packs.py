@@ -78,7 +78,8 @@ def as_candidate(build: Build, side: str, against: Candidate | None = None) -> C
     """The fitted pack as a candidate; its retainer goes along where ``against`` would change it."""
     stack = build.side(side).stack
     own = {name: getattr(stack, name) for name in _PACK}
-    found = Candidate(name=stack.outer.code, advised=stack.target_height, **own)
+    own["name"] = stack.name or stack.outer.code
+    found = Candidate(advised=stack.target_height, **own)
     if against is not None:
         # its retainer goes along where the other pack brings one of its own
         brought = {
@@ -120,8 +121,7 @@ def tried(ctx: Context, height_mm: float | None = None, own_height: bool = False
     for slot in (0, *filled(build, side)):
         here = build if slot == 0 else fitted(build, side, slot)
         pack = build.side(side).stack if slot == 0 else build.side(side).candidate(slot)
-        name = pack.name if isinstance(pack, Candidate) else ""
-        label = name or pack.outer.code or ("fitted pack" if slot == 0 else f"candidate {slot}")
+        label = pack.name or pack.outer.code or ("fitted pack" if slot == 0 else f"candidate {slot}")
         at = height_mm
         if own_height:
             advised = pack.advised if isinstance(pack, Candidate) else build.side(side).stack.target_height

@@ -10,6 +10,7 @@ from arcstack.units.dimension import (
     GAUGE_PRESSURE,
     LENGTH,
     MASS,
+    MONEY,
     POWER,
     RATE,
     RATIO,
@@ -23,6 +24,7 @@ from arcstack.units.dimension import (
 )
 from arcstack.units.display import Shown, plain, show
 from arcstack.units.parse import Parsed, digits_in, parse
+from arcstack.units.sentences import in_system
 
 __all__ = [
     "ANGLE",
@@ -34,6 +36,7 @@ __all__ = [
     "GAUGE_PRESSURE",
     "LENGTH",
     "MASS",
+    "MONEY",
     "POWER",
     "RATE",
     "RATIO",
@@ -47,6 +50,7 @@ __all__ = [
     "Shown",
     "System",
     "digits_in",
+    "in_system",
     "parse",
     "plain",
     "show",

@@ -69,6 +69,13 @@ LENGTH = _dimension(
         "″": "inch",
         "thou": "thou",
         "mil": "thou",
+        "mils": "thou",
+        "millimeter": "millimeter",
+        "millimeters": "millimeter",
+        "millimetre": "millimeter",
+        "millimetres": "millimeter",
+        "''": "inch",
+        "”": "inch",
     },
     ("mm", 2),
     ("in", 4),
@@ -99,6 +106,10 @@ RATE = _dimension(
         "lbf/in": "pound_force/inch",
         "lb/in": "pound_force/inch",
         "lbs/in": "pound_force/inch",
+        "lb/inch": "pound_force/inch",
+        "lbs/inch": "pound_force/inch",
+        "lbf/inch": "pound_force/inch",
+        "#/in": "pound_force/inch",
         "kgf/mm": "kilogram_force/millimeter",
         "kg/mm": "kilogram_force/millimeter",
     },
@@ -115,7 +126,7 @@ MASS = _dimension(
 ANGLE = _dimension(
     "angle",
     ("radian", "rad"),
-    {"deg": "degree", "°": "degree", "degrees": "degree", "rad": "radian"},
+    {"deg": "degree", "°": "degree", "degrees": "degree", "degs": "degree", "rad": "radian"},
     ("°", 1),
     ("°", 1),
 )
@@ -137,6 +148,12 @@ GAUGE_PRESSURE = _dimension(
         "psi": "psi",
         "psig": "psi",
         "barg": "bar",
+        "lb/in2": "psi",
+        "lb/in²": "psi",
+        "lbs/in2": "psi",
+        "lbs/in²": "psi",
+        "lbf/in2": "psi",
+        "lbf/in²": "psi",
     },
     ("bar", 2),
     ("psi", 1),
@@ -172,6 +189,7 @@ STIFFNESS = _dimension(
     ("lbf/in", 0),
 )
 RATIO = _dimension("ratio", ("dimensionless", ""), {"": "dimensionless", ":1": "dimensionless"}, ("", 2), ("", 2))
+MONEY = _dimension("price", ("dimensionless", ""), {"": "dimensionless"}, ("", 2), ("", 2))
 COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))
 
 DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
@@ -193,6 +211,7 @@ DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
             FREQUENCY,
             STIFFNESS,
             RATIO,
+            MONEY,
             COUNT,
         )
     }

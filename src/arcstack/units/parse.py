@@ -6,14 +6,20 @@ from dataclasses import dataclass
 
 from arcstack.errors import QuantityError
 from arcstack.units.convert import factor
-from arcstack.units.dimension import COUNT, DIMENSIONS, SPEED, Dimension, System
+from arcstack.units.dimension import COUNT, DIMENSIONS, MONEY, SPEED, Dimension, System
 
 LONGEST = 40
 """Characters a quantity may have; longer text is refused before it is looked at."""
 
 _NUMBER = re.compile(r"^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,2})?)\s*(.*)$", re.ASCII)
+_GROUPED = re.compile(r"^([+-]?)([1-9]\d{0,2}(?:([ ,.'])\d{3})(?:\3\d{3})*)(?:([.,])(\d+))?(?![\d.,/'])", re.ASCII)
 _FRACTION = re.compile(r"^(([+-]?)(?:(\d+)[\s-]+)?(\d+)/(\d+))\s*(.*)$", re.ASCII)
 _THOUSANDS = re.compile(r"^[+-]?[1-9]\d{0,2},\d{3}$")
+_SPACES = dict.fromkeys(map(ord, "\u00a0\u2007\u2009\u202f"), " ")
+_MINUS = dict.fromkeys(map(ord, "−–‐‑﹣－"), "-")
+_SAME = _SPACES | _MINUS | {ord("’"): "'", ord("º"): "°", ord("˚"): "°"}
+"""Characters that typesetters and other keyboards put for plain ones."""
+_MONEY = re.compile(r"^([$£€¥¤]|[A-Z]{3}\b)?\s*(.*?)\s*([$£€¥¤]|[A-Z]{3})?$")
 _ABSOLUTE = re.compile(r"^(bara|psia|kpaa|(bar|psi|kpa)\s*\(?abs(olute)?\)?)$")
 
 
@@ -28,8 +34,9 @@ class Parsed:
 def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
     """Read ``text`` as a quantity of ``dimension``; a bare number means the unit ``bare``.
 
-    Accepts point or comma decimals, fractions, every unit word of the dimension, and whatever ``show`` prints.
-    Whatever is accepted reads back, as ``typed``, to the same value.
+    Accepts point or comma decimals, fractions, every unit word of the dimension, and whatever a page prints: thousands
+    set off by a thin space, the minus sign of typesetters. Whatever is accepted reads back, as ``typed``, to the same
+    value.
 
     Raises ``QuantityError`` with a message for the field when the text is no quantity, when its unit
     belongs to another dimension, or when it is not finite.
@@ -43,19 +50,23 @@ def parse(text: str, dimension: Dimension, bare: str | None = None) -> Parsed:
     Parsed(value=36.5, typed='36.5 mm')
     >>> parse("22 1/2", LENGTH, "mm")
     Parsed(value=22.5, typed='22 1/2 mm')
+    >>> parse("7 400", LENGTH, "µm")
+    Parsed(value=7.4, typed='7400 µm')
     >>> round(parse("95 lbf", FORCE).value, 2)
     422.58
     """
-    text = text.strip()
+    text = text.translate(_SAME).strip()
     if not text:
         raise QuantityError(f"Nothing typed; {_example(dimension)}.")
-    text = text.replace("−", "-")
     if not text.isprintable():
         raise QuantityError(f"Holds characters that cannot be printed; {_example(dimension)}.")
     bare = dimension.unit(System.MM) if bare is None else bare
     # the unit that a bare number is given is kept with it, and must fit beside it
     if len(text) + len(bare) + 1 > LONGEST:
         raise QuantityError(f"Too long for a figure ({len(text)} characters); {_example(dimension)}.")
+    if dimension is MONEY:
+        text = _without_sign(text)
+    text = _ungrouped(text, dimension)
     number, digits, word = _split(text, dimension)
     word = word.rstrip(".") if word.lower() not in dimension.words else word
     unit = word or bare
@@ -85,6 +96,40 @@ def digits_in(typed: str, dimension: Dimension, unit: str) -> str | None:
     if not same:
         return None
     return digits.replace(",", "" if _THOUSANDS.match(digits) else ".")
+
+
+def _without_sign(text: str) -> str:
+    """A price without its currency, which is the builder's own.
+
+    >>> _without_sign("€ 248,50"), _without_sign("1200 USD")
+    ('248,50', '1200')
+    """
+    match = _MONEY.match(text)
+    return match.group(2) if match else text
+
+
+def _ungrouped(text: str, dimension: Dimension) -> str:
+    """The text with its thousands drawn together; ``QuantityError`` where a sign of them can be read two ways.
+
+    >>> from arcstack.units.dimension import LENGTH
+    >>> _ungrouped("7 400", LENGTH), _ungrouped("1,234,567 µm", LENGTH), _ungrouped("22 1/2", LENGTH)
+    ('7400', '1234567 µm', '22 1/2')
+    """
+    match = _GROUPED.match(text)
+    if match is None or _FRACTION.match(text):
+        return text
+    sign, whole, mark, point, part = match.groups()
+    drawn, groups = whole.replace(mark, ""), whole.count(mark)
+    rest = text[match.end() :]
+    if point is None and mark in ",." and groups == 1:
+        # a single comma or point is a decimal's as well: the plain reading, or the refusal, is ``_split``'s
+        return text
+    if point == mark and mark in ",.":
+        return text
+    if point is not None and mark in ",." and groups == 1 and dimension is not SPEED:
+        small = whole.replace(mark, ".") + part
+        raise QuantityError(f"“{match.group(0)}” can be read two ways: write {sign}{drawn}.{part} or {sign}{small}.")
+    return f"{sign}{drawn}{'.' + part if part else ''}{rest}"
 
 
 def _split(text: str, dimension: Dimension) -> tuple[float, str, str]:

@@ -13,22 +13,24 @@ from markupsafe import Markup, escape
 from werkzeug.exceptions import HTTPException, SecurityError
 
 from arcstack.assess.assessment import level
+from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
-from arcstack.errors import NotFound, StaleRevision, StoreError
+from arcstack.errors import NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Assessments, Sweeps, Workshop
 from arcstack.services.reasons import words
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
 from arcstack.store.trouble import worded
-from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, show
+from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, in_system, show
 from arcstack.web.frame import editing, pages, waiting
 from arcstack.web.frame.stale import stale
 from arcstack.web.kit import links, marks
 from arcstack.web.kit.asked import Number, Side
+from arcstack.web.kit.rows import needed
 from arcstack.web.kit.session import current_sitting, current_system, current_who
 from arcstack.web.kit.stage import STAGES
-from arcstack.web.pages import cams, practice, revisions, workshop
+from arcstack.web.pages import cams, copying, guide, practice, practices, revisions, sheet, workshop
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -59,7 +61,8 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
     STAGES.install(every_stage())
-    beside = [page.blueprint for page in (workshop, revisions, practice, cams, pages, editing, waiting)]
+    own = (workshop, revisions, practice, practices, cams, copying, sheet, guide, pages, editing, waiting)
+    beside = [page.blueprint for page in own]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
@@ -72,11 +75,14 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     )
     app.jinja_env.filters["symbols"] = _symbols
     app.jinja_env.filters["words"] = words
+    app.jinja_env.filters["needed"] = needed
+    app.jinja_env.filters["limit_title"] = limit_title
     app.jinja_env.filters["local"] = lambda at: at.replace(tzinfo=UTC).astimezone()
     app.jinja_env.filters["rpm"] = lambda value: str(show(value, SPEED))
     app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))
     app.jinja_env.filters["as_fine"] = lambda value, system: str(show(value, FINE_LENGTH, system))
     app.jinja_env.filters["gain"] = _gain
+    app.jinja_env.filters["here"] = lambda text: in_system(str(text), current_system())
     app.jinja_env.filters["judged"] = lambda limit, figure: level(figure, limit)
     app.context_processor(
         lambda: {"system": current_system(), "sitting": current_sitting(), "hand": current_who().name}
@@ -84,6 +90,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.after_request(_guard)
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(StoreError, _no_store)
+    app.register_error_handler(PracticeError, _no_practice)
     app.register_error_handler(StaleRevision, stale)
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
@@ -167,6 +174,10 @@ Told = tuple[str, int, dict[str, str]]
 
 def _no_store(error: StoreError) -> Told:
     return _told("The workshop's file", str(error), 503)
+
+
+def _no_practice(error: PracticeError) -> Told:
+    return _told("The practice of this build", f"{str(error)[:1].upper()}{str(error)[1:]}. Nothing was changed.", 409)
 
 
 def _not_found(error: NotFound) -> Told:

@@ -47,17 +47,28 @@ class Brief(Part):
     overspeed: Annotated[
         Entry | None, Quantity("Overspeed", SPEED, 1000, 22000, "Reached on a missed shift.", ASSUMED)
     ] = None
-    boost: Annotated[Entry | None, Quantity("Boost, gauge", GAUGE_PRESSURE, 0, 6, "", ASSUMED)] = None
+    boost: Annotated[Entry | None, Quantity("Boost, gauge", GAUGE_PRESSURE, 0, 6, "", ASSUMED, usual=(0.2, 4))] = None
     back_pressure: Annotated[
-        Entry | None, Quantity("Back pressure, mean gauge", GAUGE_PRESSURE, 0, 10, "Before the turbine.", ASSUMED)
+        Entry | None,
+        Quantity("Back pressure, mean gauge", GAUGE_PRESSURE, 0, 10, "Before the turbine.", ASSUMED, usual=(0.3, 6)),
     ] = None
     pulse_peak: Annotated[
         Entry | None,
-        Quantity("Exhaust pulse peak, gauge", GAUGE_PRESSURE, 0, 20, "Left empty, it is assumed.", ASSUMED),
+        Quantity(
+            "Exhaust pulse peak, gauge", GAUGE_PRESSURE, 0, 20, "Left empty, it is assumed.", ASSUMED, usual=(0.4, 10)
+        ),
     ] = None
     opening_pressure: Annotated[
         Entry | None,
-        Quantity("Cylinder as exhaust opens, gauge", GAUGE_PRESSURE, 0, 30, "Left empty, it is assumed.", ASSUMED),
+        Quantity(
+            "Cylinder as exhaust opens, gauge",
+            GAUGE_PRESSURE,
+            0,
+            30,
+            "Left empty, it is assumed.",
+            ASSUMED,
+            usual=(1, 20),
+        ),
     ] = None
     back_pressure_ratio: Annotated[
         Entry | None,
@@ -68,12 +79,19 @@ class Brief(Part):
 
 class Engine(Part):
     code: Annotated[str, Words("Engine")] = ""
+    bore: Annotated[Entry | None, Quantity("Bore", LENGTH, 30, 200)] = None
     stroke: Annotated[Entry | None, Quantity("Stroke", LENGTH, 20, 200)] = None
     rod: Annotated[Entry | None, Quantity("Rod, centre to centre", LENGTH, 40, 350)] = None
     pin_offset: Annotated[
         Stated | None,
         Quantity(
-            "Pin offset", LENGTH, -5, 5, "+ toward the side the crank turns to after TDC.", none="pin in the middle"
+            "Pin offset",
+            LENGTH,
+            -5,
+            5,
+            "+ toward the side the crank turns to after TDC.",
+            none="pin in the middle",
+            usual=(0.2, 5),
         ),
     ] = None
     rod_material: Annotated[RodMaterial, Choice("Rods")] = RodMaterial.STEEL
@@ -83,9 +101,17 @@ class Engine(Part):
     follower: Annotated[FollowerKind, Choice("Follower")] = FollowerKind.BUCKET
     deck: Annotated[
         Entry | None,
-        Quantity("Deck clearance", LENGTH, -3, 10, "Crown below the deck at TDC; − when it stands proud.", ASSUMED),
+        Quantity(
+            "Deck clearance",
+            LENGTH,
+            -3,
+            10,
+            "Crown below the deck at TDC; − when it stands proud.",
+            ASSUMED,
+            usual=(0.06, 10),
+        ),
     ] = None
-    gasket: Annotated[Entry | None, Quantity("Gasket, crushed", LENGTH, 0, 5)] = None
+    gasket: Annotated[Entry | None, Quantity("Gasket, crushed", LENGTH, 0, 5, usual=(0.2, 4))] = None
     valve_spacing: Annotated[
         Entry | None,
         Quantity(
@@ -112,5 +138,6 @@ class Engine(Part):
             "Head and block together, after the drop, deck or recess was taken.",
             ASSUMED,
             none="nothing cut since",
+            usual=(0.04, 5),
         ),
     ] = None

@@ -61,7 +61,7 @@ class MeasuredCurve(Part):
 
 
 class Duration(Part):
-    check_lift: Annotated[Entry | None, Quantity("Check lift", LENGTH, 0.02, 10)] = None
+    check_lift: Annotated[Entry | None, Quantity("Check lift", LENGTH, 0.02, 10, usual=(0.1, 6))] = None
     duration: Annotated[Entry | None, Quantity("Duration", ANGLE, 60 * DEG, 420 * DEG, "Crank degrees.")] = None
     place: Annotated[Place, Choice("At")] = Place.LOBE
 
@@ -73,11 +73,19 @@ class Cam(Part):
     kept: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
     code: Annotated[str, Words("Cam")] = ""
     lobe_lift: Annotated[
-        Entry | None, Quantity("Lobe lift", LENGTH, 1, 20, "Lobe height less base circle.", each=True)
+        Entry | None, Quantity("Lobe lift", LENGTH, 1, 20, "Lobe height less base circle.", each=True, usual=(4, 16))
     ] = None
     valve_lift: Annotated[
         Entry | None,
-        Quantity("Valve lift, before lash", LENGTH, 1, 25, "As printed: lobe × the ratio the card assumed.", each=True),
+        Quantity(
+            "Valve lift, before lash",
+            LENGTH,
+            1,
+            25,
+            "As printed: lobe × the ratio the card assumed.",
+            each=True,
+            usual=(5, 18),
+        ),
     ] = None
     durations: Annotated[tuple[Duration, ...], Listed(MOST_DURATIONS, Duration())] = ()
     centreline: Annotated[
@@ -94,23 +102,33 @@ class Cam(Part):
         ),
     ] = None
     tdc_event: Annotated[
-        Entry | None, Quantity("Event by TDC", ANGLE, -60 * DEG, 120 * DEG, "Intake opens BTDC · exhaust closes ATDC.")
+        Entry | None,
+        Quantity(
+            "Opens before TDC",
+            ANGLE,
+            -60 * DEG,
+            120 * DEG,
+            "At the lift below; − when it is after.",
+            exhaust="Closes after TDC",
+        ),
     ] = None
     bdc_event: Annotated[
-        Entry | None, Quantity("Event by BDC", ANGLE, -60 * DEG, 140 * DEG, "Intake closes ABDC · exhaust opens BBDC.")
+        Entry | None,
+        Quantity("Closes after BDC", ANGLE, -60 * DEG, 140 * DEG, "At the lift below.", exhaust="Opens before BDC"),
     ] = None
-    event_lift: Annotated[Entry | None, Quantity("Events taken at lift", LENGTH, 0.02, 10)] = None
+    event_lift: Annotated[Entry | None, Quantity("Events taken at lift", LENGTH, 0.02, 10, usual=(0.1, 6))] = None
     event_place: Annotated[Place, Choice("At")] = Place.LOBE
-    lash: Annotated[Entry | None, Quantity("Lash, at the valve", LENGTH, 0, 1.5, each=True)] = None
-    lash_hot: Annotated[Entry | None, Quantity("Lash, hot", LENGTH, 0, 1.5, "For the events when hot.")] = None
+    lash: Annotated[Entry | None, Quantity("Lash, at the valve", LENGTH, 0, 1.5, each=True, usual=(0.04, 0.6))] = None
+    lash_hot: Annotated[
+        Entry | None, Quantity("Lash, hot", LENGTH, 0, 1.5, "For the events when hot.", usual=(0.04, 0.6))
+    ] = None
     lobe_width: Annotated[Entry | None, Quantity("Lobe width", LENGTH, 4, 40, "Along the shaft.", each=True)] = None
     curve: MeasuredCurve | None = None
     curve_lash: Annotated[
         Stated | None,
         Quantity(
             "Lash the table was read with", LENGTH, 0, 1.5, "Of a table taken at the valve.", ASSUMED,
-            none="read with the lash taken up",
-        ),
+            none="read with the lash taken up", usual=(0.04, 0.6)),
     ] = None  # fmt: skip
     hand: Annotated[Hand, Choice("Smoothing", "How strong a hand the smoothing has on a measured curve.")] = Hand.USUAL
     base_circle: Annotated[Entry | None, Quantity("Base circle diameter", LENGTH, 15, 80, each=True)] = None

@@ -18,18 +18,34 @@ class Clearance(Part):
     ] = None
     drop_at_tdc: Annotated[
         Entry | None,
-        Quantity("Drop at TDC", LENGTH, 0.2, 30, "How far the valve can be pushed by hand at TDC.", ASSUMED, each=True),
+        Quantity(
+            "Drop at TDC",
+            LENGTH,
+            0.2,
+            30,
+            "How far the valve can be pushed by hand at TDC.",
+            ASSUMED,
+            each=True,
+            usual=(0.5, 20),
+        ),
     ] = None
     recess: Annotated[
         Entry | None,
         Quantity(
             "Valve above head face", LENGTH, -5, 25, "Lowest edge of the closed valve, along the cylinder.", ASSUMED,
-            each=True,
-        ),
+            each=True, usual=(0.2, 20)),
     ] = None  # fmt: skip
     pocket: Annotated[
         Stated | None,
         Quantity(
-            "Pocket depth", LENGTH, 0, 20, "In the crown, along the cylinder.", ASSUMED, none="flat crown", each=True
+            "Pocket depth",
+            LENGTH,
+            0,
+            20,
+            "In the crown, along the cylinder.",
+            ASSUMED,
+            none="flat crown",
+            each=True,
+            usual=(0.4, 15),
         ),
     ] = None

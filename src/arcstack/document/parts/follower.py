@@ -50,7 +50,9 @@ class AnyFollower(Part):
     code: Annotated[str, Words("Follower")] = ""
     mass: Annotated[
         Entry | None,
-        Quantity("Follower mass at the valve", MASS, 0.002, 0.3, "Bucket, or J/r² of a finger or rocker."),
+        Quantity(
+            "Follower mass at the valve", MASS, 0.002, 0.3, "Bucket, or J/r² of a finger or rocker.", usual=(0.01, 0.25)
+        ),
     ] = None
     materials: Annotated[Materials, Choice("Follower on lobe")] = Materials.STEEL_ON_STEEL
     stiffness: Annotated[
@@ -58,7 +60,7 @@ class AnyFollower(Part):
         Quantity("Train stiffness at the valve", STIFFNESS, 500, 200000, "Lobe to valve. Empty, by its kind.", ASSUMED),
     ] = None
     damping: Annotated[
-        Entry | None, Quantity("Train damping, of critical", RATIO, 0.005, 0.6, "Empty, it is assumed.", ASSUMED)
+        Entry | None, Quantity("Train damping, share of critical", RATIO, 0.005, 0.6, "Empty, it is assumed.", ASSUMED)
     ] = None
 
 
@@ -66,7 +68,15 @@ class Bucket(AnyFollower):
     diameter: Annotated[Entry | None, Quantity("Bucket diameter", LENGTH, 15, 60)] = None
     offset: Annotated[
         Stated | None,
-        Quantity("Lobe offset", LENGTH, 0, 6, "Along the shaft; it turns the bucket.", none="lobe on its middle"),
+        Quantity(
+            "Lobe offset",
+            LENGTH,
+            0,
+            6,
+            "Along the shaft; it turns the bucket.",
+            none="lobe on its middle",
+            usual=(0.2, 5),
+        ),
     ] = None
     shimming: Annotated[Shimming, Choice("Lash by", "How the lash is set.")] = Shimming.UNDER
 
@@ -98,11 +108,11 @@ class Lever(AnyFollower):
     ] = None
     pad_arm: Annotated[Entry | None, Quantity("Pivot to lobe's pad", LENGTH, 8, 80)] = None
     pad_height: Annotated[
-        Entry | None, Quantity("Pad above pivot, valve closed", LENGTH, -15, 25, "Along the valve.")
+        Entry | None, Quantity("Pad above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", usual=(0.5, 25))
     ] = None
     arm: Annotated[Entry | None, Quantity("Pivot to tip", LENGTH, 12, 80)] = None
     arm_height: Annotated[
-        Entry | None, Quantity("Tip above pivot, valve closed", LENGTH, -15, 25, "Along the valve.")
+        Entry | None, Quantity("Tip above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", usual=(0.5, 25))
     ] = None
 
 
@@ -123,7 +133,8 @@ class Follower(Part):
     finger: Finger = Finger()
     rocker: Rocker = Rocker()
     shim_mass: Annotated[
-        Stated | None, Quantity("Lash shim or cap mass", MASS, 0, 0.05, none="no lash shim or cap")
+        Stated | None,
+        Quantity("Lash shim or cap mass", MASS, 0, 0.05, none="no lash shim or cap", usual=(0.0005, 0.03)),
     ] = None
 
     def of(self, kind: FollowerKind) -> Bucket | Lever:

@@ -3,7 +3,7 @@
 from typing import Annotated
 
 from arcstack.document.parts.base import Part
-from arcstack.document.words import Words
+from arcstack.document.words import Words, a_day
 
 
 class Head(Part):
@@ -19,3 +19,5 @@ class Job(Part):
 
     customer: Annotated[str, Words("Customer")] = ""
     number: Annotated[str, Words("Job")] = ""
+    received: Annotated[str, Words("Received", "The day the head came in.", check=a_day, longest=10, day=True)] = ""
+    due: Annotated[str, Words("Due", check=a_day, longest=10, day=True)] = ""

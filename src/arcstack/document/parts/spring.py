@@ -10,7 +10,7 @@ from arcstack.document.entry import Entry, Quantity, Sitting, Stated
 from arcstack.document.load_table import LONGEST_TABLE, read_load_table
 from arcstack.document.parts.base import Part
 from arcstack.document.words import Choice, Words
-from arcstack.units import FORCE, LENGTH, MASS, RATE, RATIO
+from arcstack.units import FORCE, LENGTH, MASS, MONEY, RATE, RATIO
 
 
 class Pack(StrEnum):
@@ -57,10 +57,10 @@ class Spring(Part):
         Shape.CYLINDRICAL
     )
     height_1: Annotated[Entry | None, Quantity("Height 1", LENGTH, 8, 90)] = None
-    load_1: Annotated[Entry | None, Quantity("Load at height 1", FORCE, 1, 5000)] = None
+    load_1: Annotated[Entry | None, Quantity("Load at height 1", FORCE, 1, 5000, usual=(60, 900))] = None
     height_2: Annotated[Entry | None, Quantity("Height 2", LENGTH, 8, 90)] = None
-    load_2: Annotated[Entry | None, Quantity("Load at height 2", FORCE, 1, 5000)] = None
-    rate: Annotated[Entry | None, Quantity("Rate", RATE, 1, 300)] = None
+    load_2: Annotated[Entry | None, Quantity("Load at height 2", FORCE, 1, 5000, usual=(120, 2500))] = None
+    rate: Annotated[Entry | None, Quantity("Rate", RATE, 1, 300, usual=(8, 90))] = None
     free_length: Annotated[Entry | None, Quantity("Free length", LENGTH, 10, 120)] = None
     table: Annotated[
         str,
@@ -78,9 +78,10 @@ class Spring(Part):
     solid: Annotated[
         Entry | None, Quantity("Solid height", LENGTH, 5, 70, "Measure it: printed ones are often wrong.")
     ] = None
-    mass: Annotated[Stated | None, Quantity("Spring mass", MASS, 0.002, 0.3, none="weighed with the other spring")] = (
-        None
-    )
+    mass: Annotated[
+        Stated | None,
+        Quantity("Spring mass", MASS, 0.002, 0.3, none="weighed with the other spring", usual=(0.004, 0.15)),
+    ] = None
     outside: Annotated[Entry | None, Quantity("Outside diameter", LENGTH, 8, 60)] = None
     outside_top: Annotated[
         Entry | None, Quantity("Outside diameter, top", LENGTH, 8, 60, "Of a conical or beehive spring.")
@@ -96,6 +97,7 @@ class SpringPack(Part):
 
     at_every_valve = True
 
+    name: Annotated[str, Words("Pack")] = ""
     pack: Annotated[Pack, Choice("Springs", "Assembled: one load figure for the pair, at the outer's height.")] = (
         Pack.DUAL
     )
@@ -105,24 +107,32 @@ class SpringPack(Part):
         Damping.NONE
     )
     friction: Annotated[
-        Entry | None, Quantity("Friction in the pack", FORCE, 0, 300, "Rub that damps surge. Empty, it is assumed.")
+        Entry | None,
+        Quantity("Friction in the pack", FORCE, 0, 300, "Rub that damps surge. Empty, it is assumed.", usual=(5, 150)),
     ] = None
     damper_thickness: Annotated[
-        Entry | None, Quantity("Damper thickness", LENGTH, 0.2, 4, "Radially, between the springs.")
+        Entry | None, Quantity("Damper thickness", LENGTH, 0.2, 4, "Radially, between the springs.", usual=(0.3, 3))
     ] = None
-    price: Annotated[Entry | None, Quantity("Price, the set", RATIO, 0, 100000, "In your own money.")] = None
+    price: Annotated[Entry | None, Quantity("Price, the set", MONEY, 0, 100000, "In your own money.")] = None
 
 
 class Candidate(SpringPack):
     """A pack that could be fitted instead, with what comes with it."""
 
-    name: Annotated[str, Words("Name")] = ""
     advised: Annotated[Entry | None, Quantity("Advised height, outer", LENGTH, 15, 80)] = None
     retainer_step: Annotated[
-        Entry | None, Quantity("Its retainer's step", LENGTH, -2, 6, "Where it needs its own. Empty keeps the fitted.")
+        Entry | None,
+        Quantity(
+            "Its retainer's step", LENGTH, -2, 6, "Where it needs its own. Empty keeps the fitted.", usual=(0.3, 6)
+        ),
     ] = None
     retainer_offset: Annotated[
         Stated | None,
-        Quantity("Its retainer's offset", LENGTH, -4, 4, "+ raises it. Empty keeps the fitted.", none="standard"),
+        Quantity(
+            "Its retainer's offset", LENGTH, -4, 4, "+ raises it. Empty keeps the fitted.", none="standard",
+            usual=(0.2, 4),
+        ),
     ] = None  # fmt: skip
-    retainer_mass: Annotated[Entry | None, Quantity("Its retainer's mass", MASS, 0.001, 0.1)] = None
+    retainer_mass: Annotated[Entry | None, Quantity("Its retainer's mass", MASS, 0.001, 0.1, usual=(0.003, 0.06))] = (
+        None
+    )

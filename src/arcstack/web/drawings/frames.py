@@ -13,7 +13,7 @@ from arcstack.checks import Figure, Level, Verdict, judge
 from arcstack.mech.cam.law import Array
 from arcstack.units import LENGTH, System
 from arcstack.units.convert import factor
-from arcstack.web.drawings.geometry import ARM, Geometry
+from arcstack.web.drawings.geometry import Geometry
 
 Row = dict[str, str]
 
@@ -102,7 +102,7 @@ def frames(g: Geometry, shown: list[Gap], system: System) -> Frames:
         degrees = np.arange(-half, half + 1)
         net = np.maximum(g.law.evaluate(np.radians(degrees.astype(float))) - g.lash, 0.0)
     net = np.round(net, 4)
-    swing = -np.degrees(np.arcsin(np.minimum(net / ARM, 1.0)))
+    swing = np.zeros_like(net) if g.arm is None else g.arm.swing_deg(net)
     unit, decimals = LENGTH.unit(system), LENGTH.decimals(system)
 
     def figures(values: Array) -> tuple[float, ...]:

@@ -1,20 +1,61 @@
 """Where every part of a stack stands, from the core's figures. Millimetres, y up from the bare spring pocket."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
 
 from arcstack.assess import cam, coil, stack
 from arcstack.assess.context import Context, known
 from arcstack.checks import Figure
 from arcstack.document import Entry, get
-from arcstack.document.parts import Pack, Shape
+from arcstack.document.parts import FollowerKind, Meets, Pack, Shape
 from arcstack.mech.cam.law import LiftLaw
+
+CAP = 2.4
+"""Thickness drawn for what lies between tip and follower."""
 
 WALL = 6.0
 """Metal drawn outside the bore."""
 
-ARM = 30.0
-"""Length drawn for a finger, pivot to valve tip; the ratio then places the lobe along it."""
+USUAL_ARM = {FollowerKind.FINGER: 38.0, FollowerKind.ROCKER: 36.0}
+"""Pivot to valve tip, drawn while it is not given; the ratio then places the pad."""
+
+
+@dataclass(frozen=True)
+class Arm:
+    """A finger or rocker with the valve closed: where its pivot and the lobe's contact stand from the valve's tip.
+
+    ``x`` is across, away from the valve's axis; ``y`` up from the tip. A finger's pad lies between tip and pivot, its
+    lobe above; a rocker's lies beyond its shaft, its lobe below. ``radius`` is the pad's or the roller's; of a roller
+    the figures give its axle, of a pad its face.
+    """
+
+    pivot_x: float
+    pivot_y: float
+    pad_x: float
+    pad_y: float
+    radius: float
+    roller: bool
+    rocker: bool
+
+    @property
+    def contact_y(self) -> float:
+        """Where the lobe runs."""
+        out = self.radius if self.roller else 0.0
+        return self.pad_y - out if self.rocker else self.pad_y + out
+
+    @property
+    def length(self) -> float:
+        return math.hypot(self.pivot_x, self.pivot_y)
+
+    def swing_deg(self, lift: NDArray[np.float64]) -> NDArray[np.float64]:
+        """How far it has turned at each lift of the valve, as an SVG turns: the tip goes down."""
+        rise = -self.pivot_y
+        down = np.clip((rise - lift) / self.length, -1.0, 1.0)
+        return -np.degrees(math.asin(np.clip(rise / self.length, -1.0, 1.0)) - np.arcsin(down))
 
 
 @dataclass(frozen=True)
@@ -63,7 +104,7 @@ class Geometry:
     inner: Coil | None
     law: LiftLaw | None
     ratio: float
-    is_bucket: bool
+    arm: Arm | None
     height_known: bool
     assumed: tuple[str, ...] = field(default=())
 
@@ -75,7 +116,7 @@ class Geometry:
     @property
     def crown(self) -> float:
         """Top of the bucket with the valve closed."""
-        return self.tip + 2.4 + 2.6
+        return self.tip + CAP + 2.6
 
     @property
     def wall(self) -> float:
@@ -84,14 +125,33 @@ class Geometry:
         return bore + WALL
 
     @property
+    def is_bucket(self) -> bool:
+        return self.arm is None
+
+    @property
+    def foot(self) -> float:
+        """Where a finger or rocker meets the tip, or what lies on it."""
+        return self.tip + CAP
+
+    @property
     def cam_x(self) -> float:
-        """The camshaft's distance from the valve's axis: nought over a bucket, along the arm over a finger."""
-        return 0.0 if self.is_bucket else ARM * (1.0 - 1.0 / max(self.ratio, 1.0))
+        """The camshaft's distance from the valve's axis: nought over a bucket, at the pad of a finger or rocker."""
+        return 0.0 if self.arm is None else self.arm.pad_x
 
     @property
     def cam_y(self) -> float:
-        """Centre of the camshaft."""
-        return self.crown + self.lash / self.ratio + self.base_radius
+        """Centre of the camshaft: above what it runs on, below a rocker's pad."""
+        away = self.lash / self.ratio + self.base_radius
+        if self.arm is None:
+            return self.crown + away
+        contact = self.foot + self.arm.contact_y
+        return contact - away if self.arm.rocker else contact + away
+
+    @property
+    def top(self) -> float:
+        """The highest thing drawn."""
+        reach = self.cam_y + self.base_radius + self.gross_lift / self.ratio
+        return reach if self.arm is None else max(reach, self.foot + self.arm.pivot_y + 12.0)
 
 
 class _Reader:
@@ -150,7 +210,9 @@ def geometry(ctx: Context) -> Geometry:
         seal=read.entry("stack.seal_height", 0.55 * retainer_y, "seal height"),
         bucket=read.entry(
             "follower.bucket.diameter", max(33.0, 2.0 * outer.radius + outer.wire + 3.5), "bucket diameter"
-        ),
+        )
+        if ctx.bucket
+        else 0.0,
         base_radius=read.entry("cam.base_circle", 35.0, "base circle") / 2.0,
         lash=lash,
         gross_lift=gross,
@@ -160,10 +222,30 @@ def geometry(ctx: Context) -> Geometry:
         inner=inner,
         law=law,
         ratio=_ratio(ctx),
-        is_bucket=ctx.bucket,
+        arm=None if ctx.bucket else _arm(read),
         height_known="installed height" not in read.assumed,
         assumed=tuple(dict.fromkeys(read.assumed)),
     )
+
+
+def _arm(read: _Reader) -> Arm:
+    """The lever as its figures have it; one that is given by its ratio alone stands in usual proportions."""
+    ctx = read.ctx
+    kind = ctx.build.engine.follower
+    rocker = kind is FollowerKind.ROCKER
+    length = read.entry("follower.arm", USUAL_ARM[kind], f"{kind.value}’s arm")
+    rise = read.entry("follower.arm_height", 0.0, "")
+    pad = read.entry("follower.pad_arm", length / max(_ratio(ctx), 1.0), f"{kind.value}’s pad arm")
+    pad_rise = read.entry("follower.pad_height", 0.0, "")
+    part = ctx.side.follower.of(kind)
+    roller = getattr(part, "meets", None) is Meets.ROLLER
+    radius = read.entry("follower.pad_radius", 9.0 if roller else 25.0, "roller radius" if roller else "pad radius")
+    across = math.sqrt(max(length**2 - rise**2, 1.0))
+    along = math.sqrt(max(pad**2 - pad_rise**2, 1.0))
+    pivot_y = -rise
+    # a rocker's pad comes up as its tip goes down
+    pad_y = pivot_y - pad_rise if rocker else pivot_y + pad_rise
+    return Arm(across, pivot_y, across + along if rocker else across - along, pad_y, radius, roller, rocker)
 
 
 def _ratio(ctx: Context) -> float:

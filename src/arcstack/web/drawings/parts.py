@@ -7,7 +7,7 @@ from xml.etree.ElementTree import Element
 import numpy as np
 
 from arcstack.mech.cam.law import LiftLaw
-from arcstack.web.drawings.geometry import ARM, Coil, Geometry
+from arcstack.web.drawings.geometry import Arm, Coil, Geometry
 from arcstack.web.kit.svg import Point, add, both, line, num, path_of, polygon
 
 GUIDE_FOOT = -19.0
@@ -268,7 +268,7 @@ def ghost(root: Element, g: Geometry) -> None:
 
 
 def follower(root: Element, g: Geometry) -> None:
-    """Bucket with its lash shim under the crown, or a finger with its pad over the tip."""
+    """Bucket with its lash shim under the crown, or a finger or rocker over what lies on the tip."""
     group = travelling(root, "bucket")
     tip, crown = g.tip, g.crown
     if g.is_bucket:
@@ -290,37 +290,63 @@ def follower(root: Element, g: Geometry) -> None:
         )
         polygon(group, [(-5.2, tip), (5.2, tip), (5.2, tip + 2.4), (-5.2, tip + 2.4)], "shim")
         return
-    polygon(group, [(-3.2, tip), (3.2, tip), (4.0, tip + 2.4), (-4.0, tip + 2.4)], "shim")
-    _finger(root, g)
+    polygon(group, [(-3.2, tip), (3.2, tip), (3.6, g.foot), (-3.6, g.foot)], "shim")
+    if g.arm is not None:
+        _lever(root, g, g.arm)
 
 
-def _finger(root: Element, g: Geometry) -> None:
-    """An arm from its pivot over the valve's tip, with the pad that the lobe runs on where the ratio puts it."""
-    foot, crown, x = g.tip + 2.4, g.crown, g.cam_x
-    pivot = add(root, "g", class_="part", data_part="bucket")
-    add(
-        pivot,
-        "path",
-        d=path_of([(ARM - 3.5, foot - 7), (ARM + 3.5, foot - 7), (ARM + 2, foot), (ARM - 2, foot)]),
-        class_="steel",
-    )
-    arm = add(root, "g", class_="part", data_part="bucket", data_swing=f"{num(ARM)} {num(-foot)}")
-    outline = [
-        (-4.5, foot + 1.2),
-        (-3.0, foot),
-        (4.0, foot),
-        (9.0, foot - 1.5),
-        (ARM - 3.0, foot - 1.5),
-        (ARM, foot),
-        (ARM + 3.0, foot),
-        (ARM + 3.0, foot + 4.0),
-        (x + 9.0, crown - 1.2),
-        (x + 5.0, crown),
-        (x - 5.0, crown),
-        (min(x - 8.0, -3.0), crown - 1.6),
-        (-4.5, crown - 1.8),
-    ]
-    polygon(arm, outline, "steel")
+def _lever(root: Element, g: Geometry, a: Arm) -> None:
+    """A finger on its pivot's ball, or a rocker on its shaft: tip, pivot and pad or roller where their figures have
+    them, turned about the pivot as the valve opens."""
+    pivot_y, pad_y = g.foot + a.pivot_y, g.foot + a.pad_y
+    behind = still(root, "bucket")
+    arm = add(root, "g", class_="part", data_part="bucket", data_swing=f"{num(a.pivot_x)} {num(-pivot_y)}")
+    start = (-5.0, g.foot + 5.0)
+    if a.rocker:
+        # along the top of the pad or roller, so that the lobe has its way beneath
+        end = (a.pad_x + 7.0, pad_y + (2.0 if a.roller else 5.5))
+        polygon(arm, _beam([start, (a.pivot_x, pivot_y), end], (3.0, 9.0, 3.0)), "steel")
+    else:
+        x, low = a.pivot_x, pivot_y - 12.0
+        polygon(behind, [(x - 2.6, pivot_y), (x - 3.6, low), (x + 3.6, low), (x + 2.6, pivot_y)], "steel")
+        middle = (a.pad_x, pad_y if a.roller else pad_y - 4.2)
+        polygon(arm, _beam([start, middle, (x + 4.0, pivot_y + 2.6)], (3.0, 4.0, 4.0)), "steel")
+    # the tip's own pad, rounded where it rolls over the valve
+    tip = f"M-5 {num(-g.foot - 2.5)} Q0 {num(-g.foot + 2.5)} 5 {num(-g.foot - 2.5)} V{num(-g.foot - 5.0)} H-5 Z"
+    add(arm, "path", d=tip, class_="lock")
+    if a.roller:
+        add(arm, "circle", cx=a.pad_x, cy=-pad_y, r=a.radius, class_="lock")
+        add(arm, "circle", cx=a.pad_x, cy=-pad_y, r=max(a.radius * 0.36, 1.2), class_="steel")
+    else:
+        _pad(arm, a, pad_y)
+    if a.rocker:
+        add(arm, "circle", cx=a.pivot_x, cy=-pivot_y, r=8.6, class_="steel")
+        before = still(root, "bucket")
+        add(before, "circle", cx=a.pivot_x, cy=-pivot_y, r=6.2, class_="cast")
+        for dx, dy in ((1.6, 0.0), (0.0, 1.6)):
+            line(before, (a.pivot_x - dx, pivot_y - dy), (a.pivot_x + dx, pivot_y + dy), "centre")
+    else:
+        add(behind, "circle", cx=a.pivot_x, cy=-pivot_y, r=3.6, class_="lock")
+
+
+def _pad(arm: Element, a: Arm, y: float) -> None:
+    """A pad's face on its own radius, as wide as it can be worn."""
+    half = min(8.0, a.radius * 0.8)
+    sag = a.radius - math.sqrt(a.radius**2 - half**2)
+    # bulging toward the lobe: up on a finger, down on a rocker
+    side = 1.0 if a.rocker else -1.0
+    ends = y + side * sag
+    back = ends + side * 3.4
+    left, right = num(a.pad_x - half), num(a.pad_x + half)
+    face = f"M{left} {num(-ends)} Q{num(a.pad_x)} {num(-(2 * y - ends))} {right} {num(-ends)}"
+    add(arm, "path", d=f"{face} V{num(-back)} H{left} Z", class_="lock")
+
+
+def _beam(through: list[Point], half: tuple[float, ...]) -> list[Point]:
+    """An arm through three points, each with its own half height."""
+    above = [(x, y + h) for (x, y), h in zip(through, half, strict=True)]
+    under = [(x, y - h) for (x, y), h in zip(through, half, strict=True)]
+    return [*above, *reversed(under)]
 
 
 def lobe_outline(law: LiftLaw, base_radius: float, ratio: float) -> list[Point]:
@@ -344,9 +370,12 @@ def lobe_outline(law: LiftLaw, base_radius: float, ratio: float) -> list[Point]:
 
 def lobe(root: Element, g: Geometry, cam_deg: float) -> None:
     """Lobe, base circle and shaft centre; it turns about its centre as the scrubber is moved."""
-    group = add(root, "g", class_="part", data_part="lobe")
     x, y = g.cam_x, g.cam_y
     centre = f"{num(x)} {num(-y)}"
+    group = add(root, "g", class_="part", data_part="lobe")
+    if g.arm is not None and g.arm.rocker:
+        # its nose comes up under the pad
+        group = add(group, "g", transform=f"rotate(180 {centre})")
     turning = add(group, "g", data_turn=centre, transform=f"rotate({num(cam_deg)} {centre})")
     if g.law is not None:
         outline = [(px + x, py + y) for px, py in lobe_outline(g.law, g.base_radius, g.ratio)]

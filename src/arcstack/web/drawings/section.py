@@ -23,13 +23,14 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
     shown = gaps(assessment, side, g)
     moving = frames(g, shown, system)
     index = min(max(cam_deg - moving.first, 0), len(moving.lift) - 1)
-    top, bottom = g.cam_y + g.base_radius + g.gross_lift / g.ratio + 1.5, parts.CHAMBER - g.gross_lift + 5.0
+    top, bottom = g.top + 1.5, parts.CHAMBER - g.gross_lift + 5.0
     half = max(g.wall + BESIDE, g.head / 2 + 12.0)
+    right = max(half, g.cam_x + g.base_radius + g.gross_lift / g.ratio + 2.0)
     root = Element(
         "svg",
         {
             "class": "section",
-            "viewBox": f"{num(-half)} {num(-top)} {num(2 * half)} {num(top - bottom)}",
+            "viewBox": f"{num(-half)} {num(-top)} {num(half + right)} {num(top - bottom)}",
             "role": "img",
             "aria-label": _alternative(side, g, moving.words(index)),
             "data-index": str(index),
@@ -103,7 +104,8 @@ def _callouts(
     root: Element, g: Geometry, shown: list[Gap], words: dict[str, str], height_level: Level, height_proven: bool
 ) -> None:
     right, left = g.wall + 4.1, -(g.wall + 4.1)
-    foot = g.outer.bottom + (6.0 if g.is_bucket else -6.0)
+    # under a rocker's camshaft, beside the wall
+    foot = g.outer.bottom + (6.0 if g.arm is None else -30.0 if g.arm.rocker else -6.0)
     _callout(root, (right, foot), "height", words["height"], "outer height", height_level, height_proven)
     places = {"seal": (left - 25.5, g.seal - 5.0), "outer": (right, foot + 20.0), "inner": (right, foot + 10.0)}
     for gap in shown:

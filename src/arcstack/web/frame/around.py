@@ -46,6 +46,7 @@ def around(current: Current, side: str, assessment: Assessment, system: System, 
         "gauges": gauges,
         "share": share(gauges, stage, here.title) if here else None,
         "gauge_width": WIDTH,
+        "wanted": frozenset(m.path for v in assessment.verdicts if v.judges for m in v.missing),
         "waits": assessment.waiting,
         "steps": current.steps,
     }

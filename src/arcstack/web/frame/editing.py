@@ -8,13 +8,16 @@ from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.checks import Evidence
-from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, change, get, named, set_evidence
-from arcstack.document.edit import BELONGS
+from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, change, get, named, said, set_evidence
+from arcstack.document.edit import BELONGS, with_note
+from arcstack.document.model import LONGEST_NOTE
+from arcstack.document.words import noted
 from arcstack.errors import FieldError
 from arcstack.services import Current, Who
 from arcstack.store import Kind, Reason
 from arcstack.units import System
 from arcstack.web.frame.around import around, shown
+from arcstack.web.frame.turned import turned
 from arcstack.web.kit import asked
 from arcstack.web.kit.change import accept
 from arcstack.web.kit.rows import FieldRow, field_row
@@ -24,9 +27,16 @@ from arcstack.web.kit.stage import STAGES
 blueprint = Blueprint("editing", __name__, url_prefix="/builds/<int:build_id>")
 
 
+ON = "note:"
+"""Begins the path of a note on a field, before the field's own."""
+
+
 @dataclass(frozen=True)
 class Typed:
-    """One field as it came in: where it stands, what was typed, and on which page."""
+    """One field as it came in: where it stands, what was typed, and on which page.
+
+    Besides the document's fields there are the build's name, its note, and a note on any field.
+    """
 
     path: str
     text: str
@@ -34,12 +44,19 @@ class Typed:
     stage: str
     side: str
 
+    @property
+    def about(self) -> str:
+        """The field that is shown anew; an empty text for what is no field of the document."""
+        own = self.path.removeprefix(ON)
+        return own if own in FIELDS else ""
+
 
 def typed() -> Typed:
     """400 for what no page sends."""
     form = request.form
     path, stage, side = form.get("path", ""), form.get("stage", ""), form.get("side", "")
-    if STAGES.find(stage) is None or side not in SIDES or (path != "name" and path not in FIELDS):
+    own = path.removeprefix(ON)
+    if STAGES.find(stage) is None or side not in SIDES or (path not in ("name", "note") and own not in FIELDS):
         abort(400)
     origin = form.get("evidence", "")
     return Typed(path, form.get("text", ""), Evidence(origin) if origin in tuple(Evidence) else None, stage, side)
@@ -49,6 +66,10 @@ def _changed(build: Build, typed: Typed) -> Build:
     """The build with the field set; a figure whose text is unchanged keeps its exact value."""
     if typed.path == "name":
         return build.model_copy(update={"name": named(typed.text, "name", "A build")})
+    if typed.path == "note":
+        return build.model_copy(update={"note": noted(typed.text, "note", LONGEST_NOTE)})
+    if typed.path.startswith(ON):
+        return with_note(build, typed.about, typed.text)
     system = current_system()
     held = get(build, typed.path)
     if isinstance(held, Entry | Absent) and typed.text.strip() == field_row(build, typed.path, system).text:
@@ -61,17 +82,21 @@ def _changed(build: Build, typed: Typed) -> Build:
     return change(build, typed.path, typed.text, typed.evidence, system, current_hand())
 
 
-def _parts(current: Current, typed: Typed, accepted: bool) -> str:
+def parts_of(current: Current, typed: Typed, accepted: bool, before: Current | None = None) -> str:
+    """What an edit changes of the page it stands on; ``before`` is the build that it was made on."""
     system, assessment, stage = current_system(), assessed(current), STAGES.find(typed.stage)
     assert stage is not None
+    stood = assessed(before) if before is not None else None
     return render_template(
         "frame/swap.html",
         **around(current, typed.side, assessment, system, typed.stage),
         **shown(current, typed.side, assessment, system, stage),
-        path=typed.path,
-        row=None if typed.path == "name" else field_row(current.build, typed.path, system),
-        moved=_moved(current.build, typed.path, system) if accepted else [],
+        path=typed.about,
+        row=field_row(current.build, typed.about, system) if typed.about else None,
+        moved=_moved(current.build, typed.about, system) if accepted and typed.about else [],
         accepted=accepted,
+        pending=before is not None and before.build != current.build,
+        turned=turned(stood, assessment) if stood is not None and accepted else [],
     )
 
 
@@ -82,7 +107,8 @@ def _moved(build: Build, path: str, system: System) -> list[FieldRow]:
 
 
 def _refused(typed: Typed, error: FieldError) -> Response:
-    return make_response(render_template("parts/refused.html", path=typed.path, message=error.message), 422)
+    told = {"path": typed.path, "message": error.message, "readings": error.readings}
+    return make_response(render_template("parts/refused.html", **told), 422)
 
 
 @blueprint.post("/preview")
@@ -93,7 +119,7 @@ def preview(build_id: int) -> str | Response:
         changed = _changed(current.build, field)
     except FieldError as error:
         return _refused(field, error)
-    return _parts(replace(current, build=changed), field, accepted=False)
+    return parts_of(replace(current, build=changed), field, accepted=False, before=current)
 
 
 @blueprint.post("/edit")
@@ -101,25 +127,35 @@ def edit(build_id: int) -> str | Response:
     """Accept the field as typed: a new revision, unless another window was faster."""
     field = typed()
     try:
-        current = accept(build_id, lambda build: (_changed(build, field), _why(build, field)))
+        current = accept(build_id, lambda build: _made(build, field))
     except FieldError as error:
         return _refused(field, error)
-    response = make_response(_parts(current, field, accepted=True))
+    before = workshop().open(build_id, asked.base(request.form))
+    response = make_response(parts_of(current, field, accepted=True, before=before))
     response.headers["X-Accepted"] = json.dumps(_accepted(current.build, field.path))
     return response
 
 
-def _why(build: Build, typed: Typed) -> Reason:
+def _made(build: Build, typed: Typed) -> tuple[Build, Reason]:
+    """The build with the field set, and why: what stood there and what does, each with its unit."""
+    changed = _changed(build, typed)
     if typed.path == "name":
-        return Reason(Kind.NAME, before=build.name, after=typed.text.strip())
-    before = field_row(build, typed.path, current_system()).text
-    return Reason(Kind.FIELD, typed.path, before, typed.text.strip())
+        return changed, Reason(Kind.NAME, before=build.name, after=changed.name)
+    if typed.path == "note" or typed.path.startswith(ON):
+        return changed, Reason(Kind.NOTE, typed.about or "note", after=" ".join(typed.text.split())[:200])
+    before, after = get(build, typed.path), get(changed, typed.path)
+    was, now = said(before), said(after)
+    if was == now and isinstance(before, Entry) and isinstance(after, Entry):
+        was, now = f"{was}, {before.stands.value}", f"{now}, {after.stands.value}"
+    return changed, Reason(Kind.FIELD, typed.path, was, now)
 
 
 def _accepted(build: Build, path: str) -> dict[str, str]:
     """How the field reads now that it is accepted."""
-    if path == "name":
-        return {"text": build.name, "evidence": ""}
+    if path in ("name", "note"):
+        return {"text": str(getattr(build, path)), "evidence": ""}
+    if path.startswith(ON):
+        return {"text": build.notes.get(path.removeprefix(ON), ""), "evidence": ""}
     row = field_row(build, path, current_system())
     return {"text": row.text, "evidence": row.evidence}
 

@@ -10,9 +10,9 @@ from arcstack.assess import Assessment, checks
 from arcstack.assess.assessment import verdict
 from arcstack.assess.check import Says
 from arcstack.assess.context import Context
-from arcstack.checks import Level, Limit, Sense, Verdict, Waiver
+from arcstack.checks import Figure, Level, Limit, Sense, Verdict, Waiver
 from arcstack.units import Shown, System, show
-from arcstack.web.kit.rows import shown
+from arcstack.web.kit.rows import needed, shown
 
 WIDTH = 300
 
@@ -23,7 +23,8 @@ class Gauge:
 
     ``kept`` holds it as it was drawn, by stage and build.
 
-    ``band`` is what lies between the limit's two ends, ``spread`` what the figure itself leaves open.
+    ``band`` is what lies between the limit's two ends, ``spread`` what the figure itself leaves open. ``weakest`` is
+    the field that it rests on most weakly.
     """
 
     verdict: Verdict
@@ -34,6 +35,7 @@ class Gauge:
     ticks: tuple[float, ...] = ()
     spread: tuple[float, float] | None = None
     band: tuple[float, float] | None = None
+    weakest: str = ""
     kept: dict[tuple[str, int], Markup] = field(default_factory=dict, compare=False, repr=False)
 
     def drawn(self, draw: Callable[["Gauge"], Markup], build_id: int, stage: str) -> Markup:
@@ -75,11 +77,29 @@ def share(gauges: list[Gauge], stage: str, title: str) -> Share | None:
     return Share(title, here, sum(g.verdict.stage != stage and g.verdict.level is Level.FAIL for g in gauges))
 
 
+def weakest_input(v: Verdict) -> str:
+    """The field that a verdict lacks, or that it rests on most weakly; an empty text where it rests on none."""
+    if v.missing:
+        return v.missing[0].path
+    leaves: list[Figure] = []
+
+    def walk(f: Figure) -> None:
+        if f.inputs:
+            for inner in f.inputs:
+                walk(inner)
+        elif f.path:
+            leaves.append(f)
+
+    if v.figure is not None:
+        walk(v.figure)
+    return max(leaves, key=lambda f: f.evidence.weakness).path or "" if leaves else ""
+
+
 def _gauge(v: Verdict, system: System) -> Gauge:
     if v.figure is None or v.limit is None:
-        needs = ", ".join(m.label.lower() for m in v.missing[:3])
+        needs = ", ".join(needed(m) for m in v.missing[:3])
         more = f" and {len(v.missing) - 3} more" if len(v.missing) > 3 else ""
-        return Gauge(v, None, "", f"needs {needs}{more}" if needs else v.note)
+        return Gauge(v, None, "", f"needs {needs}{more}" if needs else v.note, weakest=weakest_input(v))
     figure, limit = v.figure, v.limit
     scale = _scale(limit)
 
@@ -100,6 +120,7 @@ def _gauge(v: Verdict, system: System) -> Gauge:
         ticks,
         (place(figure.band[0]), place(figure.band[1])) if figure.band else None,
         band,
+        weakest_input(v),
     )
 
 

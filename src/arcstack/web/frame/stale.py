@@ -5,8 +5,11 @@ from typing import Any
 from flask import render_template, request
 
 from arcstack.errors import StaleRevision
-from arcstack.services import differences
-from arcstack.web.kit.session import workshop
+from arcstack.services import Current, differences
+from arcstack.services.reasons import about
+from arcstack.web.frame.editing import parts_of, typed
+from arcstack.web.kit.rows import field_row
+from arcstack.web.kit.session import current_system, workshop
 
 Told = tuple[str, int]
 
@@ -18,11 +21,28 @@ def stale(error: StaleRevision) -> Told:
         return render_template("layout/error.html", title="Another window was faster", message=message), 409
     build_id = int((request.view_args or {})["build_id"])
     newest = workshop().open(build_id)
-    rows = differences(workshop().open(build_id, error.base).build, newest.build)
-    typed: Any = (
-        {"path": request.form["path"], "text": request.form.get("text", "")} if "path" in request.form else None
-    )
+    base = min(error.base, newest.revision)
+    rows = differences(workshop().open(build_id, base).build, newest.build)
+    mine: Any = None
+    parts = ""
+    if path := request.form.get("path"):
+        mine = {"path": path, "label": _label(path), "text": request.form.get("text", "")}
+        parts = parts_of(newest, typed(), accepted=True)
     page = render_template(
-        "parts/stale.html", typed=typed, stale=error, rows=rows, build_id=build_id, newest=newest.revision
-    )
-    return page, 409
+        "parts/stale.html", typed=mine, base=base, rows=rows, build_id=build_id, newest=newest.revision,
+        theirs=[_as_it_stands(newest, row.path) for row in rows],
+    )  # fmt: skip
+    return parts + page, 409
+
+
+def _label(path: str) -> str:
+    return "the note" if path.startswith("note") else about(path)
+
+
+def _as_it_stands(newest: Current, path: str) -> dict[str, str]:
+    """A field as it reads in the newest revision; empty of what is no field."""
+    try:
+        row = field_row(newest.build, path, current_system())
+    except KeyError:
+        return {"path": path}
+    return {"path": path, "text": row.text, "evidence": row.evidence}

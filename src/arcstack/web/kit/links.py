@@ -54,5 +54,10 @@ def of_workshop(endpoint: str) -> str:
     return url_for(f"workshop.{endpoint}")
 
 
+def of_pages(endpoint: str, **values: object) -> str:
+    """An address that belongs to no build."""
+    return url_for(endpoint, **values)  # type: ignore[arg-type]
+
+
 def static(name: str) -> str:
     return url_for("static", filename=name)

@@ -5,9 +5,10 @@ from dataclasses import dataclass, field
 from arcstack.assess.catalogue import figures, find
 from arcstack.assess.context import Context, places
 from arcstack.checks import Evidence, Figure
-from arcstack.document import FIELDS, NONE, Absent, Build, Entry, Kind, Sitting, Stated, get
-from arcstack.errors import NotFitted, NotKnown
+from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, Kind, Sitting, Stated, get, spoken
+from arcstack.errors import Missing, NotFitted, NotKnown
 from arcstack.units import Dimension, Shown, System, digits_in, show
+from arcstack.web.drawings.sketches import SKETCHES
 
 
 @dataclass(frozen=True)
@@ -15,7 +16,8 @@ class FieldRow:
     """One field: what stands in it, its unit, the other unit beneath, and its origin.
 
     ``none`` says what it means that there is none, where that can be said; ``doubt`` why a figure is worth less than
-    it says, ``said`` by whom and with what it was taken, ``sample`` at how many places of how many.
+    it says, ``said`` by whom and with what it was taken, ``sample`` at how many places of how many, ``note`` what the
+    builder wrote to it.
     """
 
     path: str
@@ -32,6 +34,13 @@ class FieldRow:
     doubt: str = ""
     said: str = ""
     sample: str = ""
+    note: str = ""
+
+    @property
+    def sketch(self) -> bool:
+        """Whether there is a drawing of how it is taken."""
+        side, _, tail = self.path.partition(".")
+        return (tail if side in SIDES else self.path) in SKETCHES
 
 
 @dataclass(frozen=True)
@@ -77,14 +86,18 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
     value = get(build, path)
     if spec.kind is not Kind.QUANTITY:
         longest = spec.words.longest if spec.words else 80
-        return FieldRow(path, spec.label, spec.help, spec.kind.value, str(value), options=spec.options, longest=longest)
+        kind = "day" if spec.words and spec.words.day else spec.kind.value
+        return FieldRow(
+            path, spec.label, spec.help, kind, str(value), options=spec.options, longest=longest,
+            note=build.notes.get(path, ""),
+        )  # fmt: skip
     assert spec.quantity is not None
     dimension = spec.quantity.dimension
     unit = dimension.unit(system)
     if not isinstance(value, Entry | Absent):
         return FieldRow(
             path, spec.label, spec.help, "quantity", unit=unit, evidence=spec.quantity.evidence.value, options=EVIDENCE,
-            none=spec.quantity.none,
+            none=spec.quantity.none, note=build.notes.get(path, ""),
         )  # fmt: skip
     return FieldRow(
         path,
@@ -100,6 +113,7 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
         doubt=value.doubt if isinstance(value, Entry) else "",
         said=said_by(value.by, isinstance(value, Absent)),
         sample=_sample(build, path, value),
+        note=build.notes.get(path, ""),
     )
 
 
@@ -158,13 +172,22 @@ def other_unit(figure: Figure, system: System) -> str:
     return str(show(figure.value, dimension, system.other))
 
 
+def needed(missing: Missing) -> str:
+    """A missing input as it is asked for: which side and part it is of.
+
+    >>> needed(Missing("intake.stack.inner.solid", "Solid height"))
+    'intake inner spring, solid height'
+    """
+    return spoken(missing.path) if missing.path in FIELDS else missing.label.lower()
+
+
 def figure_row(ctx: Context, name: str, system: System) -> FigureRow | None:
     """None for a figure of a part that is not fitted."""
     found, label = find(ctx, name), figures()[name].label
     if isinstance(found, NotFitted):
         return None
     if isinstance(found, NotKnown):
-        return FigureRow(name, label, None, needs=tuple((m.path, m.label) for m in found.missing), note=found.why)
+        return FigureRow(name, label, None, needs=tuple((m.path, needed(m)) for m in found.missing), note=found.why)
     return FigureRow(
         name,
         found.label,

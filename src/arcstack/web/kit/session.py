@@ -57,7 +57,11 @@ def sweeps() -> Sweeps:
 
 def assessed(current: Current) -> Assessment:
     """Every verdict, the elastic train's where its sweep is known; what an edit did not touch is not worked again."""
-    return cast(Assessments, current_app.extensions["assessments"]).of(current.id, current.build)
+    return assessments().of(current.id, current.build)
+
+
+def assessments() -> Assessments:
+    return cast(Assessments, current_app.extensions["assessments"])
 
 
 def workshop() -> Workshop:

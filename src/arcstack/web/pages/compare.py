@@ -47,16 +47,16 @@ def table(cams: list[TriedCam], system: System) -> list[CompareRow]:
     rows = [CompareRow(label, [_shape(t, work) for t in cams]) for label, work in _SHAPES]
     for label, figure, check, better in _FIGURES:
         found = [find(t.ctx, figure) for t in cams]
-        values = [f.value for f in found if isinstance(f, Figure)]
+        texts = [str(show(f.value, f.dimension, system)) if isinstance(f, Figure) else "–" for f in found]
         cells = []
-        for t, f in zip(cams, found, strict=True):
+        for t, f, text in zip(cams, found, texts, strict=True):
             if not isinstance(f, Figure):
                 cells.append(Cell("–"))
                 continue
             verdict = next((v for v in t.assessment.of_side(t.side) if v.id == check), None)
             level = verdict.level if verdict else None
             proven = verdict.proven if verdict else False
-            cells.append(Cell(str(show(f.value, f.dimension, system)), level, proven, rank(f.value, values, better)))
+            cells.append(Cell(text, level, proven, rank(text, texts, better)))
         rows.append(CompareRow(label, cells))
     return rows
 

@@ -1,10 +1,13 @@
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import Assessment
-from arcstack.checks import Verdict
 from arcstack.errors import FieldError
+from arcstack.store import RevisionRow
 from arcstack.web.frame.around import around
+from arcstack.web.frame.turned import turned
 from arcstack.web.frame.waiting import questions
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import assessed, current_system, current_who, sweeps, workshop
@@ -27,25 +30,52 @@ def _page(build_id: int, side: str, told: str = "") -> str:
     for assessment in (old, new):
         for ask in questions(assessment.sides[side]):
             sweeps().start(ask.question)
+    rows = workshop().revisions(build_id, asked.whole(request.args, "page") or 1)
     return render_template(
         "revisions/index.html",
         **around(current, side, assessed(current), current_system()),
-        rows=workshop().revisions(build_id, asked.whole(request.args, "page") or 1),
+        rows=rows,
+        sittings=sittings(rows.rows),
         first=first,
         second=second,
         changes=workshop().compare(build_id, first, second),
-        verdict_changes=_verdict_changes(old, new),
+        verdict_changes=turned(old, new),
         turning=old.waiting or new.waiting,
         told=told,
         title="Revisions",
     )
 
 
-def _verdict_changes(before: Assessment, after: Assessment) -> list[tuple[Verdict, Verdict]]:
-    """Verdicts that judge and whose level differs; one that still waits on either side is left out."""
-    old = {v.key: v for v in before.verdicts if not v.waiting}
-    new = {v.key: v for v in after.verdicts if v.judges and not v.waiting}
-    return [(old[k], new[k]) for k in new if k in old and old[k].level is not new[k].level]
+PAUSE = timedelta(hours=2)
+"""Between two changes of one hand, after which another sitting begins."""
+
+
+@dataclass(frozen=True)
+class Worked:
+    """Changes that one hand made without a long pause, newest first."""
+
+    author: str
+    rows: list[RevisionRow]
+
+    @property
+    def since(self) -> datetime:
+        return self.rows[-1].at
+
+    @property
+    def until(self) -> datetime:
+        return self.rows[0].at
+
+
+def sittings(rows: list[RevisionRow]) -> list[Worked]:
+    """Revisions, newest first, by who sat down to them and when."""
+    found: list[Worked] = []
+    for row in rows:
+        last = found[-1] if found else None
+        if last is None or last.author != row.author or last.since - row.at > PAUSE:
+            found.append(Worked(row.author, [row]))
+        else:
+            last.rows.append(row)
+    return found
 
 
 @blueprint.post("/restore")

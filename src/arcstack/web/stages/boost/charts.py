@@ -31,8 +31,8 @@ def gas_chart(ctx: Context, system: System) -> Chart | None:
         series("Cylinder", "gap", found.cylinder(crank), GAUGE_PRESSURE),
     ]
     forces = [
-        series("On the intake valve", "valve", found.lifting_N(crank, True, *sizes[True]), FORCE),
-        series("On the exhaust valve", "red", found.lifting_N(crank, False, *sizes[False]), FORCE),
+        series("On the intake valve", "green", found.lifting_N(crank, True, *sizes[True]), FORCE),
+        series("On the exhaust valve", "violet", found.lifting_N(crank, False, *sizes[False]), FORCE),
     ]
     return {
         "x": [float(d) for d in degrees],

@@ -9,6 +9,10 @@ STAGE = Stage(
     10,
     (
         Group(
+            "Head and job",
+            ("job.customer", "job.number", "job.received", "job.due", "head.marks", "head.casting", "head.bank"),
+        ),
+        Group(
             "Speeds and use",
             (*under("brief", "use", "usual_speed", "peak_speed", "limiter", "overspeed"), "engine.cranking_speed"),
         ),
@@ -26,6 +30,7 @@ STAGE = Stage(
                 "banks",
                 "valves_per_cylinder",
                 "follower",
+                "bore",
                 "stroke",
                 "rod",
                 "pin_offset",
@@ -33,7 +38,6 @@ STAGE = Stage(
             ),
         ),
         Group("Block and head", under("engine", "deck", "gasket", "milling")),
-        Group("Head and job", ("head.marks", "head.casting", "head.bank", "job.customer", "job.number")),
     ),
     (),
     show=content,

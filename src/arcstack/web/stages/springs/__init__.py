@@ -10,7 +10,7 @@ STAGE = Stage(
     "Springs",
     40,
     (
-        Group("Pack", under("stack", "pack", "damping", "friction", "damper_thickness", "price")),
+        Group("Pack", under("stack", "name", "pack", "damping", "friction", "damper_thickness", "price")),
         Group("Outer spring", under("stack.outer", *SPRING_IN_FULL)),
         Group("Inner spring", under("stack.inner", *SPRING_IN_FULL)),
     ),

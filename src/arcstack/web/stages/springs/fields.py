@@ -19,7 +19,7 @@ CANDIDATE_GROUPS = (
 """Fields of a pack that could be fitted, within its slot."""
 
 FITTED_GROUPS = (
-    Group("Pack", under("stack", "pack", "damping", "friction", "damper_thickness", "price")),
+    Group("Pack", under("stack", "name", "pack", "damping", "friction", "damper_thickness", "price")),
     Group("Outer spring", under("stack.outer", *SPRING_IN_FULL)),
     Group("Inner spring", under("stack.inner", *SPRING_IN_FULL)),
 )

@@ -13,7 +13,7 @@ from arcstack.checks import Figure, Level, Limit
 from arcstack.dynamics.question import Question
 from arcstack.trials.packs import TriedPack
 from arcstack.units import System, show
-from arcstack.web.kit.cells import Cell, rank
+from arcstack.web.kit.cells import Cell, against, rank
 
 
 @dataclass(frozen=True)
@@ -80,34 +80,25 @@ def unknown(packs: list[TriedPack]) -> list[Question]:
     return [question for ctx, question in asked if question is not None and ctx.sweep(question) is None]
 
 
-def _against(figure: Figure, own: Figure, system: System, digits: int) -> str:
-    """How far a figure is from the fitted pack's, with its sign."""
-    off = show(figure.value - own.value, figure.dimension, system, digits).number
-    if not any(c in "123456789" for c in off):
-        return "same"
-    return off if off.startswith("−") else f"+{off}"
-
-
 def pack_rows(packs: list[TriedPack], system: System) -> list[PackRow]:
     """Every figure asked for, a row each; cells in the packs' order, the first pack being the fitted one."""
     rows = []
     fitted = next(i for i, p in enumerate(packs) if p.slot == 0)
     for asked in _ASKED:
         found = [_found(p.ctx, asked) for p in packs]
-        values = [f.value for f in found if f is not None]
-        if not values and asked.key not in ("price", "parts"):
+        digits = -2 if asked.key == "price" else 0
+        texts = [str(show(f.value, f.dimension, system, digits)) if f is not None else "–" for f in found]
+        if all(f is None for f in found) and asked.key not in ("price", "parts"):
             continue
-        own = found[fitted]
         cells = []
-        for at, (pack, figure) in enumerate(zip(packs, found, strict=True)):
+        for at, (pack, figure, text) in enumerate(zip(packs, found, texts, strict=True)):
             if figure is None:
                 cells.append(Cell("–"))
                 continue
-            digits = -2 if asked.key == "price" else 0
-            text = str(show(figure.value, figure.dimension, system, digits))
-            against = "" if own is None or at == fitted else _against(figure, own, system, digits)
-            level, place = _level(pack.ctx, asked, figure), rank(figure.value, values, asked.better)
-            cells.append(Cell(text, level, figure.proven, place, against))
+            off = "" if found[fitted] is None or at == fitted else against(text, texts[fitted])
+            cells.append(
+                Cell(text, _level(pack.ctx, asked, figure), figure.proven, rank(text, texts, asked.better), off)
+            )
         rows.append(PackRow(asked.key, asked.label, cells))
     return rows
 

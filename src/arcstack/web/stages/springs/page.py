@@ -6,8 +6,9 @@ from dataclasses import replace
 from flask import Blueprint, abort, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.document import SLOTS, Build
+from arcstack.document import SLOTS, Build, named
 from arcstack.document.parts import Candidate
+from arcstack.errors import FieldError
 from arcstack.services import State
 from arcstack.store import Kind, Reason
 from arcstack.trials.packs import as_candidate, exchanged, filled, with_candidate
@@ -59,9 +60,15 @@ def take(build_id: int, side: str) -> Response:
         message = "Six packs can stand side by side; clear one first."
         return make_response(render_template("layout/error.html", title="Every slot is taken", message=message), 409)
 
+    try:
+        typed = request.form.get("name", "")
+        name = named(typed, "name", "A pack") if typed.strip() else ""
+    except FieldError as error:
+        return make_response(render_template("layout/error.html", title="Not added", message=error.message), 422)
+
     def copied(build: Build) -> tuple[Build, Reason]:
         pack = as_candidate(build, side)
-        pack = pack.model_copy(update={"name": f"{pack.name or 'fitted'}, copy"[:80]})
+        pack = pack.model_copy(update={"name": name or f"{(pack.name or 'fitted')[:70]}, copy"})
         return with_candidate(build, side, free, pack), Reason(Kind.PACK_COPIED, f"{side}.candidates.{free}")
 
     return _accept(build_id, side, copied, free)
@@ -71,7 +78,8 @@ def take(build_id: int, side: str) -> Response:
 def fit(build_id: int, side: str) -> Response:
     """Fit a slot's pack; the one that was fitted takes its slot."""
     slot = _slot(build_id, side)
-    why = Reason(Kind.PACK_FITTED, f"{side}.candidates.{slot}")
+    pack = workshop().open(build_id).build.side(side).candidate(slot).name
+    why = Reason(Kind.PACK_FITTED, f"{side}.candidates.{slot}", after=pack)
     return _accept(build_id, side, lambda build: (exchanged(build, side, slot), why), 0)
 
 

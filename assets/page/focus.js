@@ -1,0 +1,82 @@
+// Where the focus is, kept through swaps, switches and a page read anew.
+import { $, $$, page } from "./dom.js";
+import { fieldOf, inputOf } from "./field.js";
+
+const KEPT = "arc-stack:focus";
+
+const within = (path) => path.replace(/^(intake|exhaust)\./, "");
+
+/** Enough of an element to find it, or its like, again. */
+function signature(element) {
+  if (!element || element === document.body || element.id === "work") return null;
+  const field = fieldOf(element);
+  if (field?.dataset.path) return { path: field.dataset.path, origin: element.matches("select.evidence") };
+  const place = element.closest("[id]:not(:scope)") ?? element.parentElement?.closest("[id]");
+  return {
+    id: element.id,
+    tag: element.tagName,
+    name: element.getAttribute("name") ?? "",
+    words: (element.getAttribute("aria-label") ?? element.textContent).trim().slice(0, 60),
+    place: place && place !== element ? place.id : "",
+    at: element.tagName === "INPUT" && element.selectionStart !== undefined ? element.value.length : 0,
+  };
+}
+
+function found(mark) {
+  if (mark.path !== undefined) {
+    const fields = $$(".field[data-path]");
+    const field = fields.find((f) => f.dataset.path === mark.path) ?? fields.find((f) => within(f.dataset.path) === within(mark.path));
+    return field && ((mark.origin && $("select.evidence", field)) || inputOf(field));
+  }
+  if (mark.id) return document.getElementById(mark.id);
+  const alike = $$(mark.tag, (mark.place && document.getElementById(mark.place)) || document);
+  return (
+    alike.find((e) => (e.getAttribute("name") ?? "") === mark.name && (e.getAttribute("aria-label") ?? e.textContent).trim().slice(0, 60) === mark.words) ??
+    (mark.name && alike.find((e) => e.getAttribute("name") === mark.name)) ??
+    null
+  );
+}
+
+/** Remember the focus over a page that is read anew. */
+export function keepFocus() {
+  const mark = signature(document.activeElement);
+  if (mark) sessionStorage.setItem(KEPT, JSON.stringify(mark));
+}
+
+function focusOn(element) {
+  element.focus({ preventScroll: true });
+  element.scrollIntoView({ block: "nearest" });
+}
+
+/** The field that comes first: the one that was left, else the first empty one that a verdict needs. */
+export function startFocus() {
+  const kept = sessionStorage.getItem(KEPT);
+  sessionStorage.removeItem(KEPT);
+  if (location.hash || document.activeElement !== document.body) return;
+  const back = kept && found(JSON.parse(kept));
+  if (back) {
+    focusOn(back);
+    return;
+  }
+  // on a touch screen a focused field covers half the page with keys
+  if (!page || matchMedia("(pointer: coarse)").matches) return;
+  const first = $$(".field[data-wanted]").find((field) => inputOf(field).value === "" && inputOf(field).offsetParent !== null);
+  if (first) focusOn(inputOf(first));
+  else $("#work")?.focus({ preventScroll: true });
+}
+
+export function bindFocus() {
+  let before = null;
+  document.addEventListener("htmx:before:swap", () => (before = signature(document.activeElement)));
+  document.addEventListener("htmx:after:swap", () => {
+    if (!before || (document.activeElement && document.activeElement !== document.body)) return;
+    found(before)?.focus({ preventScroll: true });
+  });
+  document.addEventListener("submit", (event) => {
+    if (event.target.matches("[data-units], .practices, .question")) keepFocus();
+  });
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-other-side]")) keepFocus();
+  });
+  window.addEventListener("load", () => requestAnimationFrame(startFocus));
+}
