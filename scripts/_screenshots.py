@@ -4,6 +4,7 @@ import math
 import shutil
 import tempfile
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 from threading import Thread
 
@@ -13,6 +14,8 @@ from waitress.server import create_server
 
 from arcstack.demo.workshop import make_demo
 from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.services import Who, Workshop
+from arcstack.services.starts import template
 from arcstack.web import create_app
 
 PLACE = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -29,6 +32,11 @@ def readings() -> str:
 
 def to(page: Page, selector: str) -> None:
     page.evaluate("s => document.querySelector(s).scrollIntoView()", selector)
+
+
+def unfold(page: Page, part: str) -> None:
+    page.evaluate("s => { document.querySelector(s).open = true; }", part)
+    to(page, part)
 
 
 def table(page: Page) -> None:
@@ -59,12 +67,8 @@ def revisions(page: Page, home: str) -> None:
         page.fill(f"[id='i-{STEP}']", text)
         page.press(f"[id='i-{STEP}']", "Enter")
         expect(page.locator("#base")).not_to_have_value(before)
-    page.goto(f"{home}/revisions")
+    page.goto(f"{home}/revisions?first=1&second=2")
     page.wait_for_selector("text=Compare")
-    picks = page.locator(".pick input[type=radio]")
-    picks.nth(2).check()
-    picks.nth(1).check()
-    page.click("button:has-text('Compare')")
     again = page.locator("text=Look again")
     while again.count():
         page.wait_for_timeout(1000)
@@ -73,7 +77,7 @@ def revisions(page: Page, home: str) -> None:
 
 
 def turn(page: Page) -> None:
-    to(page, "#trace-title")
+    unfold(page, "#trace-part")
     slider = page.locator(".coils input[type=range]")
     # a few degrees before the nose, where the inner spring's coils touch
     slider.fill(str(round(0.356 * int(slider.get_attribute("max") or 0))))
@@ -85,12 +89,16 @@ def main() -> None:
         raise SystemExit("Chromium is missing: scripts/test installs it.")
     folder = Path(tempfile.mkdtemp())
     make_demo(folder)
-    server = create_server(create_app(folder), host="127.0.0.1", port=0, threads=4)
+    app = create_app(folder)
+    server = create_server(app, host="127.0.0.1", port=0, threads=4)
     Thread(target=server.run, daemon=True).start()
     home = f"http://127.0.0.1:{server.effective_port}"
     failing, sound = f"{home}/builds/1", f"{home}/builds/2"
+    workshop: Workshop = app.extensions["workshop"]
+    made = workshop.create(template("rocker"), Who("demo", lambda: datetime.now(UTC).replace(tzinfo=None)))
+    rocker = f"{home}/builds/{made}/intake/stack"
     views: list[tuple[str, str, Callable[[Page], None] | None]] = [
-        ("workshop", home, None),
+        ("workshop", home, lambda p: p.wait_for_selector(".builds .far-line")),
         ("brief", f"{sound}/intake/brief", None),
         ("cam", f"{sound}/intake/cam", None),
         ("table", f"{sound}/intake/cam", table),
@@ -101,10 +109,13 @@ def main() -> None:
         ("packs", f"{sound}/intake/springs", lambda p: to(p, "#compare-title")),
         ("control", f"{failing}/intake/control", None),
         ("turn", f"{failing}/intake/control", turn),
-        ("sweep", f"{sound}/exhaust/control", lambda p: to(p, "#sweep-title")),
+        ("sweep", f"{sound}/exhaust/control", lambda p: unfold(p, "#sweep-part")),
         ("boost", f"{sound}/exhaust/boost", None),
         ("clearance", f"{failing}/intake/clearance", None),
         ("practice", f"{failing}/intake/practice", None),
+        ("copy", f"{failing}/exhaust/copy", None),
+        ("sheet", f"{sound}/sheet", lambda p: to(p, ".sheet-side")),
+        ("rocker", rocker, None),
         ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),
     ]
     with sync_playwright() as driver:

@@ -18,7 +18,7 @@ function signature(element) {
     name: element.getAttribute("name") ?? "",
     words: (element.getAttribute("aria-label") ?? element.textContent).trim().slice(0, 60),
     place: place && place !== element ? place.id : "",
-    at: element.tagName === "INPUT" && element.selectionStart !== undefined ? element.value.length : 0,
+    nth: $$(element.tagName, place && place !== element ? place : document).indexOf(element),
   };
 }
 
@@ -30,11 +30,9 @@ function found(mark) {
   }
   if (mark.id) return document.getElementById(mark.id);
   const alike = $$(mark.tag, (mark.place && document.getElementById(mark.place)) || document);
-  return (
-    alike.find((e) => (e.getAttribute("name") ?? "") === mark.name && (e.getAttribute("aria-label") ?? e.textContent).trim().slice(0, 60) === mark.words) ??
-    (mark.name && alike.find((e) => e.getAttribute("name") === mark.name)) ??
-    null
-  );
+  const same = (e) => (e.getAttribute("name") ?? "") === mark.name && (e.getAttribute("aria-label") ?? e.textContent).trim().slice(0, 60) === mark.words;
+  if (alike[mark.nth] && same(alike[mark.nth])) return alike[mark.nth];
+  return alike.find(same) ?? (mark.name && alike.find((e) => e.getAttribute("name") === mark.name)) ?? null;
 }
 
 /** Remember the focus over a page that is read anew. */
@@ -52,12 +50,13 @@ function focusOn(element) {
 export function startFocus() {
   const kept = sessionStorage.getItem(KEPT);
   sessionStorage.removeItem(KEPT);
-  if (location.hash || document.activeElement !== document.body) return;
+  if (location.hash.startsWith("#f-") || document.activeElement !== document.body) return;
   const back = kept && found(JSON.parse(kept));
   if (back) {
     focusOn(back);
     return;
   }
+  if (location.hash) return;
   // on a touch screen a focused field covers half the page with keys
   if (!page || matchMedia("(pointer: coarse)").matches) return;
   const first = $$(".field[data-wanted]").find((field) => inputOf(field).value === "" && inputOf(field).offsetParent !== null);

@@ -45,7 +45,16 @@ function unanswered(ctx) {
   $("#notice").replaceChildren(told);
 }
 
+/** A heading with nothing entered under it is not printed. */
+function markEmptyGroups() {
+  for (const group of document.querySelectorAll(".group")) {
+    const inputs = [...group.querySelectorAll(".field input.figure, .field input.words, .field select.choice")];
+    group.classList.toggle("nothing", inputs.every((input) => input.value === ""));
+  }
+}
+
 export function bindFrame() {
+  window.addEventListener("beforeprint", markEmptyGroups);
   showMargins();
   document.addEventListener("input", (event) => {
     const shows = event.target.dataset?.shows;
@@ -78,6 +87,21 @@ export function bindFrame() {
   });
   // after the browser's own jump to the fragment, which takes the focus away
   document.addEventListener("htmx:finally:request", (event) => unanswered(event.detail.ctx));
+  // a form was drawn before the fields beside it were accepted: what it stands on is what this page stands on now
+  document.addEventListener(
+    "submit",
+    (event) => {
+      const own = event.target.querySelector("input[name='base']");
+      const now = document.getElementById("base");
+      if (own && now && own !== now) own.value = now.value;
+    },
+    true,
+  );
+  // the address says what is listed, so that a reload lists the same
+  document.addEventListener("htmx:after:request", (event) => {
+    const at = event.detail.ctx.response?.headers.get("X-Listed");
+    if (at) history.replaceState(null, "", at);
+  });
   // a step reads the page anew: the focus is where it was
   document.addEventListener("click", (event) => {
     if (!event.target.closest("#undo, #redo")) return;

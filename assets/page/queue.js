@@ -6,7 +6,7 @@ let queue = Promise.resolve();
 let waitingPreview = null;
 
 /** `work` once everything that was sent has been answered. */
-export const afterAll = (work) => queue.then(work);
+export const afterAll = (work) => queue.then(work, work);
 
 export function send(field, mode) {
   const input = inputOf(field);
@@ -15,7 +15,8 @@ export function send(field, mode) {
   } else if (waitingPreview === field) {
     waitingPreview = null;
   }
-  queue = queue.then(() => {
+  // one that got no answer does not hold up the next
+  queue = queue.catch(() => undefined).then(() => {
     if (mode === "preview" && waitingPreview !== field) return undefined;
     if (mode === "preview") waitingPreview = null;
     field.classList.add("busy");

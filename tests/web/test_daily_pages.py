@@ -40,7 +40,7 @@ def test_the_list_is_searched_sorted_and_told_when_nothing_is_found(browser: Bro
     assert "Tamarack" not in found
     assert "No build here holds “zebra &lt;b&gt;”" in browser.get("/list?search=zebra+<b>")
     response = browser.client.get("/list?search=orrin")
-    assert response.headers["HX-Replace-Url"] == "/?shelf=open&search=orrin&order=changed"
+    assert response.headers["X-Listed"] == "/?shelf=open&search=orrin&order=changed"
     by_name = browser.get("/?order=name")
     assert by_name.index("Fennel, ice") < by_name.index("Tamarack, hill")
     for odd in ("/?order=x&shelf=y", "/?search=" + "x" * 500, "/list?page=9"):

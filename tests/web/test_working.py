@@ -9,7 +9,7 @@ import pytest
 from arcstack.assess import assess
 from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure, steps
-from arcstack.checks.formula import number, numbers_put_in, units_put_in
+from arcstack.checks.formula import number, numbers_put_in, sum_decimals, units_put_in
 from arcstack.demo import demo_builds
 from arcstack.document import Build
 from arcstack.errors import NotKnown
@@ -106,7 +106,8 @@ def test_every_working_of_six_builds_comes_to_its_result(make: object) -> None:
             assert step.formula.startswith(READ_OFF), (name, step.formula)
             continue
         shown = numbers_put_in(step, System.MM) or step.formula.split("=", 1)[1].strip()
-        put_in = {number(i, System.MM).number.strip("−").replace(",", "") for i in step.inputs}
+        decimals = sum_decimals(step, System.MM)
+        put_in = {number(i, System.MM, decimals).number.strip("−").replace(",", "") for i in step.inputs}
         value, off = reckoned(shown, put_in)
         wanted = step.value / factor(step.dimension, step.dimension.unit(System.MM))
         assert value == pytest.approx(wanted, abs=1.001 * off + 1e-6 + 2e-4 * abs(wanted)), (name, step.formula, shown)
@@ -158,3 +159,27 @@ def test_a_table_gives_its_own_load_in_a_separation_not_a_mean_rate() -> None:
     labels = [s.label for s in steps(speed)]
     assert "Load there, outer" in labels
     assert not any(s.dimension is RATE for s in steps(speed))
+
+
+@pytest.mark.parametrize("system", System)
+def test_every_sum_on_every_build_comes_to_its_result_as_it_is_shown(system: System) -> None:
+    sums = finer = 0
+    for build in (SOUND, FAILING, *(make() for make in OTHERS)):
+        for step in {id(s): s for v in assess(build).verdicts if v.figure for s in steps(v.figure)}.values():
+            decimals = sum_decimals(step, system)
+            put_in = numbers_put_in(step, system)
+            if not re.fullmatch(r"[\s()+−\d.,]+", put_in) or put_in.count(" ") < 2:
+                continue
+            taken = System.MM if units_put_in(step, system) else system
+            shown = number(step, taken, decimals).number.replace("−", "-").replace(",", "")
+            assert decimals is not None
+            worked = eval(put_in.replace("−", "-").replace(",", ""))
+            usual = max(f.dimension.decimals(taken) for f in (step, *step.inputs))
+            if f"{worked:.{decimals}f}".lstrip("-") != shown.lstrip("-"):
+                # three roundings that never fall together are shown a digit finer, and then differ in that digit
+                assert decimals == usual + 1, (build.name, step.label, put_in, shown)
+                assert abs(worked - float(shown)) < 1.01 * 10.0**-decimals
+                finer += 1
+            sums += 1
+    assert sums > 60
+    assert finer <= 0.03 * sums

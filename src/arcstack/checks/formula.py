@@ -11,8 +11,8 @@ SIGNIFICANT = 3
 """Figures that a number in a working has at least, where its unit's usual decimals would leave it fewer."""
 
 
-def number(f: Figure, system: System) -> Shown:
-    """A figure as a working puts it in.
+def number(f: Figure, system: System, decimals: int | None = None) -> Shown:
+    """A figure as a working puts it in, to so many ``decimals`` where that is said.
 
     >>> from arcstack.checks import Evidence
     >>> from arcstack.units import LENGTH, RATIO
@@ -21,10 +21,65 @@ def number(f: Figure, system: System) -> Shown:
     >>> str(number(Figure("H", "Height", 36.2, LENGTH, Evidence.MEASURED), System.MM))
     '36.20 mm'
     """
+    usual = f.dimension.decimals(system)
+    if decimals is not None:
+        return show(f.value, f.dimension, system, decimals - usual)
     unit = f.dimension.unit(system)
     size = abs(f.value / factor(f.dimension, unit))
     wanted = SIGNIFICANT - 1 - math.floor(math.log10(size)) if 0.0 < size < math.inf and f.dimension is not COUNT else 0
-    return show(f.value, f.dimension, system, min(max(wanted - f.dimension.decimals(system), 0), 6))
+    return show(f.value, f.dimension, system, min(max(wanted - usual, 0), 6))
+
+
+MOST_MORE = 3
+"""Decimals that a sum's figures are given beyond the usual at most, so that it comes to its result as it is shown."""
+
+
+def sum_decimals(f: Figure, system: System) -> int | None:
+    """Decimals to which a bare sum or difference and its terms are shown, so that as shown it comes to its result.
+
+    None for what is no bare sum.
+
+    >>> from arcstack.checks import Evidence
+    >>> from arcstack.units import LENGTH
+    >>> h = Figure("H", "Height", 36.004, LENGTH, Evidence.MEASURED)
+    >>> lift = Figure("L", "Lift", 10.2951, LENGTH, Evidence.PRINTED)
+    >>> gap = Figure.calculated("g", "Gap", 36.004 - 10.2951, LENGTH, "g = H − L", h, lift)
+    >>> sum_decimals(gap, System.MM), numbers_put_in(gap, System.MM), str(number(gap, System.MM, 3))
+    (3, '36.004 − 10.295', '25.709 mm')
+    """
+    taken = System.MM if _mixed(f) else system
+    if _terms(_put_in(f, taken, None)) is None:
+        return None
+    start = max(g.dimension.decimals(taken) for g in (f, *f.inputs))
+    for decimals in range(start, start + MOST_MORE + 1):
+        terms = _terms(_put_in(f, taken, decimals)) or []
+        if abs(sum(terms) - _value(number(f, taken, decimals).number)) < 0.5 * 10.0**-decimals:
+            return decimals
+    # roundings that never fall together: all of them a digit finer than usual
+    return start + 1
+
+
+_TERM = re.compile(r"\s*([+−]?)\s*\(?(−?[\d,]+(?:\.\d+)?)\)?")
+
+
+def _terms(text: str) -> list[float] | None:
+    """The terms of a bare sum with their signs; None for anything else."""
+    found: list[float] = []
+    at = 0
+    while at < len(text.rstrip()):
+        match = _TERM.match(text, at)
+        if match is None or (found and not match[1]):
+            return None
+        found.append(_value(match[2]) * (-1.0 if match[1] == "−" else 1.0))
+        at = match.end()
+    return found if len(found) > 1 else None
+
+
+def _value(text: str) -> float:
+    try:
+        return float(text.replace("−", "-").replace(",", ""))
+    except ValueError:
+        return math.nan
 
 
 _PLAIN = (RATIO, COUNT, ANGLE, SPEED)
@@ -39,7 +94,8 @@ def _mixed(f: Figure) -> bool:
 def numbers_put_in(f: Figure, system: System) -> str:
     """The formula's right-hand side with each symbol replaced by its number; empty where none is an equation.
 
-    A formula that joins several dimensions is put in metric units, whatever the page shows.
+    A formula that joins several dimensions is put in metric units, whatever the page shows; a sum shows as many
+    decimals as it takes to come to its result.
 
     >>> from arcstack.checks import Evidence
     >>> from arcstack.units import LENGTH
@@ -51,9 +107,14 @@ def numbers_put_in(f: Figure, system: System) -> str:
     """
     if f.formula is None or "=" not in f.formula:
         return ""
+    return _put_in(f, System.MM if _mixed(f) else system, sum_decimals(f, system))
+
+
+def _put_in(f: Figure, taken: System, decimals: int | None) -> str:
+    if f.formula is None or "=" not in f.formula:
+        return ""
     right = f.formula.split("=", 1)[1].strip()
-    taken = System.MM if _mixed(f) else system
-    numbers = {i.symbol: number(i, taken).number for i in f.inputs}
+    numbers = {i.symbol: number(i, taken, decimals).number for i in f.inputs}
     symbols = sorted(numbers, key=len, reverse=True)
     pattern = "|".join(rf"(?<!{_WORD}){re.escape(s)}(?!{_WORD}|\()" for s in symbols)
     done = re.sub(pattern, lambda m: _put(numbers[m.group(0)], m), right) if pattern else right

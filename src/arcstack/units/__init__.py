@@ -19,6 +19,7 @@ from arcstack.units.dimension import (
     STRESS,
     TORQUE,
     VELOCITY,
+    VOLUME,
     Dimension,
     System,
 )
@@ -45,6 +46,7 @@ __all__ = [
     "STRESS",
     "TORQUE",
     "VELOCITY",
+    "VOLUME",
     "Dimension",
     "Parsed",
     "Shown",

@@ -189,6 +189,13 @@ STIFFNESS = _dimension(
     ("lbf/in", 0),
 )
 RATIO = _dimension("ratio", ("dimensionless", ""), {"": "dimensionless", ":1": "dimensionless"}, ("", 2), ("", 2))
+VOLUME = _dimension(
+    "volume",
+    ("centimeter**3", "cm³"),
+    {"cm³": "centimeter**3", "cm3": "centimeter**3", "cc": "centimeter**3", "l": "liter", "in³": "inch**3"},
+    ("cm³", 0),
+    ("in³", 1),
+)
 MONEY = _dimension("price", ("dimensionless", ""), {"": "dimensionless"}, ("", 2), ("", 2))
 COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))
 
@@ -211,6 +218,7 @@ DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
             FREQUENCY,
             STIFFNESS,
             RATIO,
+            VOLUME,
             MONEY,
             COUNT,
         )

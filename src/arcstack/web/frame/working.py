@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from arcstack.checks import Evidence, Figure, steps
-from arcstack.checks.formula import number, numbers_put_in, units_put_in
+from arcstack.checks.formula import number, numbers_put_in, sum_decimals, units_put_in
 from arcstack.units import System
 from arcstack.web.kit.rows import sample_words
 
@@ -35,8 +35,8 @@ class Input:
     note: str
 
 
-def _text(f: Figure, system: System) -> str:
-    return f"{'≥ ' if f.at_least else ''}{number(f, system)}"
+def _text(f: Figure, system: System, decimals: int | None = None) -> str:
+    return f"{'≥ ' if f.at_least else ''}{number(f, system, decimals)}"
 
 
 def _other(f: Figure, system: System) -> str:
@@ -54,7 +54,7 @@ def lines(figure: Figure, system: System) -> list[Line]:
             f.formula or "",
             numbers_put_in(f, system),
             units_put_in(f, system),
-            _text(f, system),
+            _text(f, system, None if units_put_in(f, system) else sum_decimals(f, system)),
             _other(f, system),
             f.note,
         )

@@ -117,7 +117,7 @@ def listed() -> Response:
     """The list alone, as one types in the search."""
     wanted = _wanted()
     response = make_response(render_template("workshop/_list.html", builds=_listed(wanted), wanted=wanted))
-    response.headers["HX-Replace-Url"] = wanted.address
+    response.headers["X-Listed"] = wanted.address
     return response
 
 

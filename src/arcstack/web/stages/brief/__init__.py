@@ -39,9 +39,8 @@ STAGE = Stage(
         ),
         Group("Block and head", under("engine", "deck", "gasket", "milling")),
     ),
-    (),
+    (("engine.displacement", ""),),
     show=content,
-    swaps=(),
     judged=False,
     blueprint=blueprint,
 )
