@@ -111,10 +111,16 @@ def test_a_standing_tells_the_worst_how_far_and_what_is_next() -> None:
     failing = standing(assess(FAILING), 4)
     assert (failing.level, failing.revision, failing.stage, failing.side) == (Level.FAIL, 4, "clearance", "intake")
     assert failing.next == "Piston, phased fails, intake, 1 more"
+    assert failing.done == failing.stages - 2
+    alone = standing(assess(change(FAILING, "intake.stack.inner.solid", "18")), 1)
+    assert alone.next == "Piston, phased fails, intake"
+    # a stage whose train is still being turned counts as done
+    assert standing(assess(SOUND), 1).done == failing.stages
+    assert standing(assess(SOUND), 1).partial
     empty = standing(assess(Build(name="x")), 1)
     assert (empty.known, empty.proven, empty.done, empty.place) == (0, 0, 0, -1)
     assert empty.next.startswith("enter ")
-    assert empty.path in FIELDS
+    assert (empty.path, empty.next) == ("intake.stack.outer.height_1", "enter outer height 1, intake")
     proven = standing(assess(quill()), 1)
     assert proven.proven > 30
     # one shim taken out of a sound build: what is missing is named with its side
