@@ -55,6 +55,18 @@ def under(prefix: str, rows: Mapping[str, str]) -> dict[str, str]:
     return {f"{prefix}.{name}": text for name, text in rows.items()}
 
 
+_FIT = {
+    "valve.lock_end": "6 mm", "valve.groove": "one round", "valve.groove_below_tip": "0.205 in", "locks.stem": "6 mm",
+    "locks.groove": "one round", "locks.taper": "10 deg", "locks.outside": "11.20 mm", "locks.above_groove": "3.4 mm",
+    "retainer.taper": "10.1 deg", "retainer.locks_outside": "11.20 mm", "retainer.outer_step": "20.5 mm",
+    "retainer.inner_step": "14.6 mm", "retainer.outside": "28 mm", "locator.material": "hardened steel",
+    "locator.base": "spigot", "locator.bore": "11.2 mm", "locator.outside": "28.7 mm", "locator.spigot": "20.4 mm",
+    "locator.inner_spigot": "14.5 mm", "rings.inside": "11.5 mm", "rings.outside": "28.6 mm", "rings.hardened": "hardened",
+    "seal.stem": "6 mm", "seal.guide": "11 mm", "seal.outside": "13.2 mm", "guide.outside": "11 mm",
+    "pocket.metal": "aluminium", "pocket.diameter": "29.4 mm",
+}  # fmt: skip
+"""What the rules of fit ask for, of the parts below."""
+
 _COMMON = {
     "brief.usual_speed": "5500", "brief.peak_speed": "6900", "brief.limiter": "7400", "brief.overspeed": "7,900 rpm",
     "brief.boost": "1.2 bar", "brief.back_pressure": "1.5 bar", "brief.pulse_peak": "2.6 bar",
@@ -70,7 +82,8 @@ _COMMON = {
     "both.stack.retainer.offset": "none", "both.stack.locks.offset": "none", "both.stack.locks.mass": "2.4 g",
     "both.stack.locator.thickness": "0.9 mm", "both.stack.locator.step": "0.9 mm", "both.follower.bucket.diameter": "36 mm",
     "both.follower.bucket.mass": "38 g", "both.follower.bucket.offset": "none", "both.follower.shim_mass": "none",
-    "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm",
+    "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm", **under("both.stack", _FIT),
+    "both.follower.bucket.inside": "32 mm",
 }  # fmt: skip
 
 
@@ -103,7 +116,8 @@ def sorrel() -> Build:
         "both.stack.outer.coils": "6.3", "both.stack.open_height": "1.437 in", "both.stack.height_basis": "bare",
         "both.stack.retainer.offset": "0.020 in", "both.stack.locator.thickness": "none", "both.stack.locator.step": "none",
         "both.follower.finger.materials": "steel on chilled iron", "brief.boost": "18 psi", "brief.back_pressure": "21 psi",
-        "brief.pulse_peak": "", "both.clearance.drop_at_tdc": "0.300 in",
+        "brief.pulse_peak": "", "both.clearance.drop_at_tdc": "0.300 in", "both.stack.retainer.outer_step": "0.583 in",
+        "both.stack.locator.spigot": "20.1 mm",
     }  # fmt: skip
     return typed(Build(name="Sorrel, hill-climb twin"), rows)
 
@@ -136,7 +150,8 @@ def teasel() -> Build:
         "both.clearance.drop_at_tdc": "", "engine.deck": "-0.1 mm", "engine.gasket": "45 thou",
         "both.clearance.recess": "1.8 mm", "both.clearance.pocket": "4.6 mm", "engine.milling": "0.25 mm",
         "intake.cam.phaser_advance": "30 deg", "engine.pin_offset": "0.5 mm",
-        "intake.cam.durations.1.duration": "218 deg",
+        "intake.cam.durations.1.duration": "218 deg", "both.stack.retainer.inner_step": "15.6 mm",
+        "both.stack.locator.inner_spigot": "15.5 mm",
     }  # fmt: skip
     build = typed(Build(name="Teasel, inch-built eight"), rows, Evidence.MEASURED)
     return set_curve(build, "intake", readings(place=Place.VALVE, lash_mm=0.2, noise_mm=0.003))

@@ -113,7 +113,9 @@ def one_stage_more(tmp_path: Path) -> Iterator[Path]:
 
 
 def test_an_invented_stage_is_a_folder(one_stage_more: Path) -> None:
-    assert [s.name for s in sorted(every_stage(), key=lambda s: s.place)][2:5] == ["stack", "invented", "springs"]
+    assert [s.name for s in sorted(every_stage(), key=lambda s: s.place)][2:6] == [
+        "stack", "fit", "invented", "springs",
+    ]  # fmt: skip
     app = create_app(one_stage_more / "data", sweeps=Sweeps())
     app.config["WTF_CSRF_ENABLED"] = False
     build_id = app.extensions["workshop"].create(SOUND, WHO)
@@ -122,8 +124,8 @@ def test_an_invented_stage_is_a_folder(one_stage_more: Path) -> None:
         assert "<h1>Invented, exhaust</h1>" in page
         assert 'id="f-exhaust.stack.open_height"' in page
         # its place in the rail is its key, and those after it move on by one
-        assert 'data-stage-link="4"><svg' in page
-        assert "Brief, Cam, Stack, Invented, Springs, Control, Boost, Clearance" in page
+        assert 'data-stage-link="5"><svg' in page
+        assert "Brief, Cam, Stack, Fit, Invented, Springs, Control, Boost, Clearance" in page
         form = {"path": "exhaust.stack.open_height", "text": "37.1 mm", "base": 1, "stage": "invented"}
         swapped = client.post(f"/builds/{build_id}/edit", data=form | {"side": "exhaust"})
         assert swapped.status_code == 200

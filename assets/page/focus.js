@@ -66,7 +66,14 @@ export function startFocus() {
 
 export function bindFocus() {
   let before = null;
-  document.addEventListener("htmx:before:swap", () => (before = signature(document.activeElement)));
+  let at = 0;
+  document.addEventListener("htmx:before:swap", () => {
+    const mark = signature(document.activeElement);
+    // of several parts swapped together the first may have taken the focus away already
+    if (!mark && performance.now() - at < 250) return;
+    before = mark;
+    at = performance.now();
+  });
   document.addEventListener("htmx:after:swap", () => {
     if (!before || (document.activeElement && document.activeElement !== document.body)) return;
     found(before)?.focus({ preventScroll: true });

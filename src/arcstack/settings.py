@@ -173,6 +173,18 @@ _TABLE = (
         "A build document may have so many; a real one has some tens of thousands.",
     ),
     Setting(
+        "shelf.largest_file",
+        2_000_000,
+        "bytes",
+        "A file of parts may have so many.",
+    ),
+    Setting(
+        "shelf.most_parts",
+        5_000,
+        "parts",
+        "Parts that one file may bring.",
+    ),
+    Setting(
         "import.largest_table",
         1_000_000,
         "bytes",

@@ -54,7 +54,7 @@ def walk_the_fields(page: Page) -> None:
             assert focused(page) == path
             page.keyboard.press("Enter")
     # past the last field stands the next stage
-    assert page.evaluate("document.activeElement.matches('[data-stage-link]')")
+    expect(page.locator("[data-stage-link]:focus")).to_be_visible()
     expect(page.locator(".field.busy, .field.draft")).to_have_count(0)
     assert page.locator(".field .wrong").count() == 0
 

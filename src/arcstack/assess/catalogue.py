@@ -13,7 +13,7 @@ from arcstack.errors import NotKnown
 
 ROOM = "arcstack.assess"
 
-_ORDER = ("cam", "stack", "springs", "control", "clearance")
+_ORDER = ("cam", "stack", "fit", "springs", "control", "clearance")
 """Stages in the order of the work; what stands on another comes after."""
 
 
@@ -70,6 +70,21 @@ _OTHERS = {
     "control.friction_coefficient.roller": "Assumed friction of roller on lobe",
     "spring.nest_gap.interference": "Between springs, interference fit",
     "spring.load_loss": "Assumed load loss of new springs",
+    "fit.pocket.bucket": "Room inside the bucket",
+    "fit.pocket.locator": "Locator in the pocket",
+    "fit.seal.stem": "Seal on the stem",
+    "fit.seal.guide": "Seal on the guide",
+    "fit.seal.inner": "Seal inside the spring",
+    "fit.locator.steel": "Aluminium without hardened steel",
+    "fit.locator.base": "Springs not located below",
+    "fit.cap.depth": "Tip past the cap",
+    "fit.cap.inside": "Cap over the tip",
+    "fit.shims.count": "How many shims",
+    "fit.shims.total": "Shims in all",
+    "fit.shims.guide": "Shims over the guide",
+    "fit.shims.pocket": "Shims in the pocket",
+    "fit.shims.hardened": "Soft shims",
+    "stack.height_reachable": "Shims that the target asks for",
 }
 """Titles of limits that are not a check's own."""
 

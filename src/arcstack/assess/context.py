@@ -288,7 +288,7 @@ class Context:
                 waiver = Waiver(by.hand if by else "", by.at if by else None, reason, spec.low, spec.high)
         return Limit(
             key, spec.sense, low, high, spec.tight, spec.dimension, reason, origin, spec.soft_high, spec.soft_low,
-            waiver,
+            waiver, spec.tight_high,
         )  # fmt: skip
 
     def assumption(self, key: str, symbol: str, label: str) -> Figure:

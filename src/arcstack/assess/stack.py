@@ -4,11 +4,11 @@ from dataclasses import replace
 
 from arcstack.assess import cam
 from arcstack.assess.check import Check, Named
-from arcstack.assess.context import Context, figure, length
+from arcstack.assess.context import Context, figure, known, length
 from arcstack.checks import Evidence, Figure, Limit
 from arcstack.document import standing
-from arcstack.document.parts import HeightBasis
-from arcstack.mech import stack
+from arcstack.document.parts import HeightBasis, SealHeld
+from arcstack.mech import fit, stack
 from arcstack.units import LENGTH
 
 
@@ -26,19 +26,27 @@ def open_height(ctx: Context) -> Figure:
     locks = ctx.optional("stack.locks.offset", "o_l")
     groove = ctx.optional("stack.valve.groove_offset", "o_g")
     locator = locator_thickness(ctx)
-    value = stack.open_height_as_fitted_mm(taken.value, retainer.value, locks.value, groove.value, locator.value)
-    return length(
-        "H₀′",
-        "Open height, parts as fitted",
-        value,
-        "H₀′ = H₀ + o_r + o_l + o_g − t",
-        taken,
-        retainer,
-        locks,
-        groove,
-        locator,
-        note="Taken bare: a positive offset raises the retainer, a locator takes its thickness away.",
+    offsets, formula = [retainer, locks, groove], "H₀′ = H₀ + o_r + o_l + o_g − t"
+    deep = known(lambda: sinks(ctx))
+    if deep is not None:
+        offsets, formula = [*offsets, deep], "H₀′ = H₀ + o_r + o_l + o_g + δ_l − t"
+    value = stack.open_height_as_fitted_mm(
+        taken.value, retainer.value, locks.value, groove.value, locator.value, deep.value if deep is not None else 0.0
     )
+    note = "Taken bare: a positive offset raises the retainer, a locator takes its thickness away."
+    if deep is None:
+        note += " How deep the locks sit is not known: they are taken as home."
+    return length("H₀′", "Open height, parts as fitted", value, formula, taken, *offsets, locator, note=note)
+
+
+@figure
+def sinks(ctx: Context) -> Figure:
+    """How much deeper the locks sit than the retainer is made for; it climbs by as much."""
+    ctx.need("stack.retainer.locks_outside", "stack.locks.outside", "stack.retainer.taper")
+    expected, locks = ctx.entry("stack.retainer.locks_outside", "D_r"), ctx.entry("stack.locks.outside", "D_l")
+    taper = ctx.entry("stack.retainer.taper", "t")
+    value = fit.lock_sinks_mm(expected.value, locks.value, taper.value)
+    return length("δ_l", "Locks sit deep by", value, "δ_l = (D_r − D_l)/(2·tan(t/2))", expected, locks, taper)
 
 
 @figure
@@ -95,10 +103,28 @@ def retainer_depth(ctx: Context) -> Figure:
     )
 
 
+_SEAL_ON = {SealHeld.GROOVE: ("stack.guide.seal_groove", "z_g"), SealHeld.END: ("stack.guide.height", "z_e")}
+
+
+@figure
+def seal_top(ctx: Context) -> Figure:
+    """Top of the seal above the bare pocket: as taken, or from what holds it and its own height.
+
+    Held by the guide's groove it does not move when the guide's end is cut; held by the end it does.
+    """
+    held = ctx.side.stack.seal.held
+    if ctx.given("stack.seal_height") or held is SealHeld.UNSTATED or not ctx.given("stack.seal.height"):
+        return ctx.entry("stack.seal_height", "z_s")
+    own = ctx.entry("stack.seal.height", "h_s")
+    on = locator_thickness(ctx) if held is SealHeld.LOCATOR else ctx.entry(*_SEAL_ON[held])
+    formula = f"z_s = {on.symbol} + h_s"
+    return length("z_s", "Seal top above pocket", on.value + own.value, formula, on, own, note=f"Held by {held.value}.")
+
+
 @figure
 def retainer_seal_closed(ctx: Context) -> Figure:
     height, locator, depth = open_height(ctx), locator_thickness(ctx), retainer_depth(ctx)
-    seal = ctx.entry("stack.seal_height", "z_s")
+    seal = seal_top(ctx)
     value = stack.retainer_to_seal_closed_mm(height.value, locator.value, depth.value, seal.value)
     return length(
         "g₀",

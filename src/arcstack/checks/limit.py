@@ -30,8 +30,9 @@ class Limit:
 
     ``low`` and ``high`` are canonical; only the ones that ``sense`` needs are set. Within ``tight`` of a
     limit, on the good side, a value is tight. ``soft_high`` makes passing the upper end tight instead of a
-    fail, ``soft_low`` the lower. ``origin`` says who set the limit. ``waiver`` is there where it was loosened: what it
-    lets pass is then waived, never clear.
+    fail, ``soft_low`` the lower. ``tight_high`` is the upper end's own tight zone, where that is another.
+    ``origin`` says who set the limit. ``waiver`` is there where it was loosened: what it lets pass is then waived,
+    never clear.
     """
 
     key: str
@@ -45,3 +46,4 @@ class Limit:
     soft_high: bool = False
     soft_low: bool = False
     waiver: Waiver | None = None
+    tight_high: float | None = None

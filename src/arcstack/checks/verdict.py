@@ -116,7 +116,8 @@ def _stands(value: float, limit: Limit) -> Level:
         return Level.TIGHT if limit.soft_high else Level.FAIL
     if low is not None and not limit.soft_low and value < low + limit.tight - hair:
         return Level.TIGHT
-    if high is not None and not limit.soft_high and value > high - limit.tight + hair:
+    under_high = limit.tight if limit.tight_high is None else limit.tight_high
+    if high is not None and not limit.soft_high and value > high - under_high + hair:
         return Level.TIGHT
     return Level.CLEAR
 

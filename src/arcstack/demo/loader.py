@@ -5,6 +5,8 @@ from typing import Any
 
 from arcstack.checks import Evidence
 from arcstack.document import Build, Sitting, change
+from arcstack.formats.shelf_csv import read_shelf
+from arcstack.shelf import ShelfPart
 
 NAMES = ("tamarack", "fennel")
 _SECTIONS = ("head", "job", "brief", "engine", "intake", "exhaust")
@@ -14,6 +16,11 @@ def demo_builds() -> list[Build]:
     """The demo builds, each typed in field by field as a builder would."""
     folder = resources.files("arcstack.demo")
     return [_typed_in(tomllib.loads((folder / f"{name}.toml").read_text("utf-8"))) for name in NAMES]
+
+
+def demo_shelf() -> list[ShelfPart]:
+    """The demo's parts, read as a builder's own file would be."""
+    return read_shelf((resources.files("arcstack.demo") / "shelf.csv").read_bytes()).parts
 
 
 def typed_figures(name: str) -> list[tuple[str, str, Evidence | None]]:

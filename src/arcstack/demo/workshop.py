@@ -1,9 +1,9 @@
 from datetime import UTC, datetime
 from pathlib import Path
 
-from arcstack.demo.loader import demo_builds
+from arcstack.demo.loader import demo_builds, demo_shelf
 from arcstack.document import SIDES
-from arcstack.services import CamLibrary, Who, Workshop
+from arcstack.services import CamLibrary, PartShelf, Who, Workshop
 from arcstack.store import Builds, Database, Kind, Reason
 
 
@@ -12,6 +12,8 @@ def make_demo(folder: Path) -> None:
     database = Database.open(folder / "workshop.sqlite")
     workshop, who = Workshop(database), Who("demo", lambda: datetime.now(UTC).replace(tzinfo=None))
     library, builds = CamLibrary(database, workshop), demo_builds()
+    if not PartShelf(database).all():
+        PartShelf(database).take(demo_shelf(), who)
     # one piece of work: a start that is cut off leaves no half of a demo
     with database.session(writes=True) as session:
         if Builds(session).count():

@@ -1,11 +1,12 @@
 """The build document: one definition of each part, frozen and versioned."""
 
 from arcstack.document.contradictions import problems
-from arcstack.document.edit import change, clear, field, get, outdated, said, set_cam, set_curve, set_evidence
+from arcstack.document.edit import change, clear, entered, field, get, outdated, said, set_cam, set_curve, set_evidence
 from arcstack.document.entry import NONE, Absent, Entry, Sitting, Stated, amount, enter, standing
 from arcstack.document.fields import FIELDS, Field, Kind
+from arcstack.document.heights import height_with
 from arcstack.document.judged import judged_by
-from arcstack.document.model import FORMAT, SIDES, SLOTS, VERSION, Build, Decision, Override, Side
+from arcstack.document.model import FORMAT, SIDES, SLOTS, VERSION, Build, Decision, FromShelf, Override, Side
 from arcstack.document.spoken import spoken
 from arcstack.document.words import named
 
@@ -21,6 +22,7 @@ __all__ = [
     "Decision",
     "Entry",
     "Field",
+    "FromShelf",
     "Kind",
     "Override",
     "Side",
@@ -30,8 +32,10 @@ __all__ = [
     "change",
     "clear",
     "enter",
+    "entered",
     "field",
     "get",
+    "height_with",
     "judged_by",
     "named",
     "outdated",

@@ -72,26 +72,9 @@ def change(
     ``FieldError`` where the text is no such figure, or where it makes a part that cannot be.
     """
     spec = field(path)
-    value: Any
-    if spec.kind is Kind.QUANTITY:
-        assert spec.quantity is not None
-        if not text.strip():
-            return clear(build, path)
-        try:
-            value = enter(text, spec.quantity, evidence, spec.quantity.dimension.unit(system), by)
-        except QuantityError as error:
-            raise FieldError(path, str(error), getattr(error, "readings", ())) from error
-    elif spec.kind is Kind.CHOICE:
-        if text not in spec.options:
-            raise FieldError(path, f"Choose one of {', '.join(spec.options)}.")
-        value = type(get(build, path))(text)
-    else:
-        value = " ".join(re.sub(r"[\r\n]+", "; ", text.strip()).split())
-        assert spec.words is not None
-        try:
-            spec.words.check_text(value)
-        except ValueError as error:
-            raise FieldError(path, f"{str(error)[0].upper()}{str(error)[1:]}.") from error
+    if spec.kind is Kind.QUANTITY and not text.strip():
+        return clear(build, path)
+    value = entered(spec, text, type(get(build, path)), evidence, system, by)
     changed = _signed(_put(build, _steps(path), value), path, by)
     # what stood before may be mended field by field
     known = set(problems(build))
@@ -99,6 +82,27 @@ def change(
         if problem not in known:
             raise FieldError(path, problem[1])
     return outdated(build, changed)
+
+
+def entered(spec: Field, text: str, choice: type, evidence: Evidence | None, system: System, by: Sitting | None) -> Any:
+    """What typed text says in a field; ``choice`` makes a choice's value. Raises ``FieldError`` at its path."""
+    if spec.kind is Kind.QUANTITY:
+        assert spec.quantity is not None
+        try:
+            return enter(text, spec.quantity, evidence, spec.quantity.dimension.unit(system), by)
+        except QuantityError as error:
+            raise FieldError(spec.path, str(error), getattr(error, "readings", ())) from error
+    if spec.kind is Kind.CHOICE:
+        if text not in spec.options:
+            raise FieldError(spec.path, f"Choose one of {', '.join(spec.options)}.")
+        return choice(text)
+    assert spec.words is not None
+    words = " ".join(re.sub(r"[\r\n]+", "; ", text.strip()).split())
+    try:
+        spec.words.check_text(words)
+    except ValueError as error:
+        raise FieldError(spec.path, f"{str(error)[0].upper()}{str(error)[1:]}.") from error
+    return words
 
 
 def _signed(build: Build, path: str, by: Sitting | None) -> Build:

@@ -32,14 +32,23 @@ FieldPath = Annotated[str, StringConstraints(max_length=120)]
 NoteText = Annotated[str, StringConstraints(max_length=500)]
 
 
+class FromShelf(Part):
+    """A part that was fitted from the shelf: which, in which version, and what it was called."""
+
+    key: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{32}$")]
+    version: Annotated[int, Field(ge=1)]
+    name: ShortText
+
+
 class Side(Part):
-    """Everything on one side of the head."""
+    """Everything on one side of the head. ``from_shelf`` says by place which parts came from the shelf."""
 
     cam: Cam = Cam()
     stack: Stack = Stack()
     follower: Follower = Follower()
     clearance: Clearance = Clearance()
     candidates: Annotated[tuple[Candidate, ...], Listed(len(SLOTS), Candidate())] = ()
+    from_shelf: dict[ShortText, FromShelf] = Field(default_factory=dict, max_length=30)
 
     def candidate(self, slot: int) -> Candidate:
         """The pack in a slot, 1 to 5; an empty one where nothing was entered. Raises ``ValueError`` for another."""

@@ -15,6 +15,8 @@ PARTS: Mapping[str, str] = MappingProxyType(
         "candidates": "candidate",
         "stack": "",
         "follower": "",
+        "pocket": "",
+        "rings": "",
     }
 )
 """Names of the document's parts where they differ from the word in a path."""

@@ -68,6 +68,13 @@ def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({}))
     return made(name, _whole(text, others))
 
 
+@cache
+def _fits() -> Mapping[str, Any]:
+    """What parts must leave between each other to fit: alike in every practice that says nothing else of it."""
+    text = (resources.files("arcstack.practice") / "fits.toml").read_text("utf-8")
+    return MappingProxyType(tomllib.loads(text)["limits"])
+
+
 def _whole(text: str, others: Mapping[str, str]) -> dict[str, Any]:
     data = tomllib.loads(text)
     if base := data.get("based_on"):
@@ -77,6 +84,8 @@ def _whole(text: str, others: Mapping[str, str]) -> dict[str, Any]:
         if "based_on" in under:
             raise PracticeError(f"“{base}” stands on another practice itself")
         data |= {part: under[part] | data.get(part, {}) for part in ("schools", "limits")}
+    if "limits" in data:
+        data["limits"] = dict(_fits()) | data["limits"]
     return data
 
 
@@ -130,5 +139,6 @@ def _limit(key: str, row: dict[str, Any]) -> LimitSpec:
     if tight is None:
         raise PracticeError(f"{key}: say within what distance of the limit a value is tight")
     return LimitSpec(
-        key, sense, low, high, tight, dimension, row["reason"], bool(row.get("soft_high")), bool(row.get("soft_low"))
-    )
+        key, sense, low, high, tight, dimension, row["reason"], bool(row.get("soft_high")), bool(row.get("soft_low")),
+        value("tight_high"),
+    )  # fmt: skip

@@ -18,6 +18,7 @@ class LimitSpec:
     reason: str
     soft_high: bool
     soft_low: bool
+    tight_high: float | None = None
 
 
 SIDES_TAKEN: Mapping[str, tuple[str | bool, ...]] = {

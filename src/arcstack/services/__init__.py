@@ -3,6 +3,7 @@
 from arcstack.services.assessments import Assessments
 from arcstack.services.cam_library import CamLibrary, Carrier, Kept
 from arcstack.services.difference import Change, differences
+from arcstack.services.part_shelf import Newer, PartShelf
 from arcstack.services.practice_library import PracticeLibrary
 from arcstack.services.summary import Standing, standing
 from arcstack.services.sweeps import Progress, State, Sweeps
@@ -15,7 +16,9 @@ __all__ = [
     "Change",
     "Current",
     "Kept",
+    "Newer",
     "Page",
+    "PartShelf",
     "PracticeLibrary",
     "Progress",
     "Standing",

@@ -29,14 +29,16 @@ PARTS: Mapping[str, str] = MappingProxyType(
 
 _OF_STACK: Mapping[str, tuple[str, ...]] = MappingProxyType(
     {
-        "heights": ("open_height", "height_basis", "shims", "target_height", "seal_height", "usual_load"),
-        "valve": ("valve", "seat_stiffness", "seat_damping"),
+        "heights": (
+            "open_height", "height_basis", "shims", "target_height", "seal_height", "usual_load", "rings", "seal",
+        ),
+        "valve": ("valve", "cap", "tip_proud", "seat_stiffness", "seat_damping"),
         "springs": (
             "name", "pack", "outer", "inner", "damping", "friction", "damper_thickness", "price", "coil_damping",
         ),
         "retainer": ("retainer",),
         "locks": ("locks",),
-        "locator": ("locator",),
+        "locator": ("locator", "pocket", "guide"),
     }
 )  # fmt: skip
 

@@ -309,4 +309,5 @@ def _stored(build: Build) -> Document:
     carries = {side: key for side in SIDES if (key := build.side(side).cam.kept)}
     job, head = build.job, build.head
     words = " ".join((build.name, job.customer, job.number, head.marks, head.casting, head.bank, build.engine.code))
-    return Document(text, build.name, carries, job.customer, job.number, words.casefold())
+    fitted = {f"{side}.{place}": ref.key for side in SIDES for place, ref in build.side(side).from_shelf.items()}
+    return Document(text, build.name, carries, job.customer, job.number, words.casefold(), fitted)

@@ -5,6 +5,7 @@ from sqlalchemy.orm import Session
 from arcstack.store.builds import BuildRow, Builds, Document, Order, RevisionRow, Shelf
 from arcstack.store.cams import CamRow, Cams
 from arcstack.store.database import Database, own_folder
+from arcstack.store.parts import PartRow, Parts
 from arcstack.store.practices import PracticeRow, Practices
 from arcstack.store.reason import Kind, Reason
 
@@ -17,6 +18,8 @@ __all__ = [
     "Document",
     "Kind",
     "Order",
+    "PartRow",
+    "Parts",
     "PracticeRow",
     "Practices",
     "Reason",

@@ -2,7 +2,7 @@
 
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 from uuid import uuid4
@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from arcstack.errors import NotFound, StaleRevision
 from arcstack.store.reason import Kind, Reason
-from arcstack.store.tables import BuildTable, CarriedTable, RevisionTable
+from arcstack.store.tables import BuildTable, CarriedTable, FittedTable, RevisionTable
 
 
 class Shelf(StrEnum):
@@ -62,7 +62,7 @@ class RevisionRow:
 class Document:
     """A document to be stored: its JSON text, what it says of itself, and the kept cams it carries by side.
 
-    ``words`` is what it is found by, in small letters.
+    ``words`` is what it is found by, in small letters; ``fitted`` are parts from the shelf by their place.
     """
 
     text: str
@@ -71,6 +71,7 @@ class Document:
     customer: str = ""
     job: str = ""
     words: str = ""
+    fitted: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def columns(self) -> dict[str, str]:
@@ -119,6 +120,9 @@ class Builds:
         self.session.execute(delete(CarriedTable).where(CarriedTable.build_id == build_id))
         for side, key in document.carries.items():
             self.session.add(CarriedTable(build_id=build_id, side=side, key=key))
+        self.session.execute(delete(FittedTable).where(FittedTable.build_id == build_id))
+        for place, key in document.fitted.items():
+            self.session.add(FittedTable(build_id=build_id, place=place, key=key))
 
     def row(self, build_id: int) -> BuildRow:
         """The build's row. Raises ``NotFound``."""

@@ -57,6 +57,32 @@ class CamTable(Base):
     document: Mapped[str] = mapped_column(Text)
 
 
+class PartTable(Base):
+    """A part on the shelf, in its newest version; its whole is ``document``. A removed one can be put back."""
+
+    __tablename__ = "part"
+    __table_args__ = (UniqueConstraint("kind", "name"),)
+
+    key: Mapped[str] = mapped_column(String(32), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(16))
+    name: Mapped[str] = mapped_column(String(80))
+    version: Mapped[int]
+    retired: Mapped[bool] = mapped_column(default=False)
+    removed: Mapped[bool] = mapped_column(default=False)
+    changed: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)
+
+
+class FittedTable(Base):
+    """A part from the shelf that the newest revision of a build has in a place, such as ``intake.retainer``."""
+
+    __tablename__ = "fitted"
+
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id", ondelete="CASCADE"), primary_key=True)
+    place: Mapped[str] = mapped_column(String(40), primary_key=True)
+    key: Mapped[str] = mapped_column(String(32), index=True)
+
+
 class CarriedTable(Base):
     """A kept cam that the newest revision of a build carries on one side."""
 

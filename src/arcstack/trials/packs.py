@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence
-from arcstack.document import SLOTS, Build, Entry, Stated, amount
+from arcstack.document import SLOTS, Build, Entry, height_with
 from arcstack.document.parts import Candidate, HeightBasis, SpringPack, Stack, trimmed
 
 _PACK = tuple(SpringPack.model_fields)
@@ -44,28 +44,15 @@ def fitted(build: Build, side: str, slot: int) -> Build:
     own = {name: entry for name, field in _RETAINER.items() if (entry := getattr(pack, field)) is not None}
     if own:
         changed["retainer"] = stack.retainer.model_copy(update=own)
-        changed["open_height"] = _height_with(stack, own.get("offset"), pack.name)
+        told = f"Retainer of {pack.name or 'another pack'} fitted since it was read"
+        # one that does not say its offset does not have the fitted one's
+        theirs = stack.retainer.model_copy(update=own | {"offset": own.get("offset")})
+        changed["open_height"] = height_with(stack, stack.model_copy(update={"retainer": theirs}), told)
     return with_stack(build, side, stack.model_copy(update=changed))
 
 
 _RETAINER = {"step": "retainer_step", "offset": "retainer_offset", "mass": "retainer_mass"}
 """Figures of a retainer, and where a candidate pack carries its own."""
-
-
-def _height_with(stack: Stack, offset: Stated | None, name: str) -> Entry | None:
-    """The open height with a retainer of another offset."""
-    height, now = stack.open_height, stack.retainer.offset
-    if height is None or stack.height_basis is not HeightBasis.AS_FITTED:
-        return height
-    to, at = amount(offset), amount(now)
-    if to is None or at is None:
-        told = f"Retainer of {name or 'another pack'} fitted since it was read"
-        return height.model_copy(update={"outdated": height.outdated or told})
-    moved = to - at
-    if moved == 0.0:
-        return height
-    value = float(f"{height.value + moved:.12g}")
-    return Entry(value=value, typed=f"{value:.12g} mm", evidence=Evidence.CALCULATED, outdated=height.outdated)
 
 
 def exchanged(build: Build, side: str, slot: int) -> Build:

@@ -30,7 +30,18 @@ from arcstack.web.kit.asked import Number, Side
 from arcstack.web.kit.rows import needed
 from arcstack.web.kit.session import current_sitting, current_system, current_who
 from arcstack.web.kit.stage import STAGES
-from arcstack.web.pages import cams, copying, guide, practice, practices, revisions, sheet, workshop
+from arcstack.web.pages import (
+    cams,
+    choosing,
+    copying,
+    guide,
+    practice,
+    practices,
+    revisions,
+    sheet,
+    shelf,
+    workshop,
+)
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -61,7 +72,9 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
     STAGES.install(every_stage())
-    own = (workshop, revisions, practice, practices, cams, copying, sheet, guide, pages, editing, waiting)
+    own = (
+        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, pages, editing, waiting,
+    )  # fmt: skip
     beside = [page.blueprint for page in own]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)
@@ -82,6 +95,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))
     app.jinja_env.filters["as_fine"] = lambda value, system: str(show(value, FINE_LENGTH, system))
     app.jinja_env.filters["gain"] = _gain
+    app.jinja_env.filters["level"] = Level
     app.jinja_env.filters["here"] = lambda text: in_system(str(text), current_system())
     app.jinja_env.filters["judged"] = lambda limit, figure: level(figure, limit)
     app.context_processor(

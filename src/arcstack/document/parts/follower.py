@@ -78,6 +78,9 @@ class Bucket(AnyFollower):
             usual=(0.2, 5),
         ),
     ] = None
+    inside: Annotated[Entry | None, Quantity("Bucket inside diameter", LENGTH, 12, 58)] = None
+    crown: Annotated[Entry | None, Quantity("Crown thickness", LENGTH, 1, 8)] = None
+    coating: Annotated[str, Words("Bucket coating")] = ""
     shimming: Annotated[Shimming, Choice("Lash by", "How the lash is set.")] = Shimming.UNDER
 
 

@@ -31,6 +31,13 @@ class Wound(StrEnum):
     RIGHT = "right"
 
 
+class Finish(StrEnum):
+    UNSTATED = "not stated"
+    CLEAN = "clean"
+    PEENED = "peened"
+    COATED = "coated"
+
+
 class Damping(StrEnum):
     NONE = "none"
     FLAT = "flat damper"
@@ -86,10 +93,18 @@ class Spring(Part):
     outside_top: Annotated[
         Entry | None, Quantity("Outside diameter, top", LENGTH, 8, 60, "Of a conical or beehive spring.")
     ] = None
+    inside_top: Annotated[
+        Entry | None, Quantity("Inside diameter, top", LENGTH, 5, 50, "Empty is outside less two wires.")
+    ] = None
+    inside_bottom: Annotated[
+        Entry | None, Quantity("Inside diameter, bottom", LENGTH, 5, 50, "Empty is outside less two wires.")
+    ] = None
     wire: Annotated[Entry | None, Quantity("Wire", LENGTH, 1, 8)] = None
     coils: Annotated[Entry | None, Quantity("Coils, total", RATIO, 2, 15)] = None
     active: Annotated[Entry | None, Quantity("Coils, active", RATIO, 1, 14, "Empty is total less the two ends.")] = None
     wound: Annotated[Wound, Choice("Wound", "Outer and inner go opposite ways.")] = Wound.UNSTATED
+    material: Annotated[str, Words("Spring metal")] = ""
+    finish: Annotated[Finish, Choice("Spring finish")] = Finish.UNSTATED
 
 
 class SpringPack(Part):

@@ -207,7 +207,7 @@ def geometry(ctx: Context) -> Geometry:
         retainer_y=retainer_y,
         retainer_step=retainer_step,
         retainer_depth=read.figure(stack.retainer_depth, 3.0, "retainer depth"),
-        seal=read.entry("stack.seal_height", 0.55 * retainer_y, "seal height"),
+        seal=read.figure(stack.seal_top, 0.55 * retainer_y, "seal height"),
         bucket=read.entry(
             "follower.bucket.diameter", max(33.0, 2.0 * outer.radius + outer.wire + 3.5), "bucket diameter"
         )

@@ -7,7 +7,8 @@ from arcstack.web.kit.stage import Group, under
 
 SPRING_IN_FULL = (
     "code", "shape", "height_1", "load_1", "height_2", "load_2", "rate", "free_length", "table", "table_from", "solid",
-    "mass", "outside", "outside_top", "wire", "coils", "active", "wound",
+    "mass", "outside", "outside_top", "inside_top", "inside_bottom", "wire", "coils", "active", "wound", "material",
+    "finish",
 )  # fmt: skip
 
 CANDIDATE_GROUPS = (

@@ -1,0 +1,38 @@
+"""Parts as things of their own: what a workshop has or could order, and how one is found."""
+
+from arcstack.shelf.part import (
+    KINDS,
+    OWN,
+    About,
+    CapPart,
+    LashShim,
+    PartKind,
+    ShelfPart,
+    ShimPart,
+    blank,
+    changed,
+    fields_of,
+    figures,
+    title_of,
+)
+from arcstack.shelf.search import Query, found, read_query, summary
+
+__all__ = [
+    "KINDS",
+    "OWN",
+    "About",
+    "CapPart",
+    "LashShim",
+    "PartKind",
+    "Query",
+    "ShelfPart",
+    "ShimPart",
+    "blank",
+    "changed",
+    "fields_of",
+    "figures",
+    "found",
+    "read_query",
+    "summary",
+    "title_of",
+]

@@ -1,0 +1,129 @@
+"""A part from the shelf put into a build: its figures come along with what each is worth."""
+
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Any
+
+from arcstack.document import Build, Entry, FromShelf, Side, height_with, problems
+from arcstack.document.parts import (
+    Bucket,
+    Cap,
+    FollowerKind,
+    Rings,
+    SealHeld,
+    SpringPack,
+    Stack,
+    trimmed,
+)
+from arcstack.errors import FieldError
+from arcstack.shelf.part import KINDS, CapPart, LashShim, PartKind, ShelfPart, ShimPart
+
+PLACES: Mapping[str, PartKind] = MappingProxyType({p: kind for kind, about in KINDS.items() for p in about.places})
+"""Every place on a side that a part from the shelf can take, and the kind of part that it takes."""
+
+_ALONE = {
+    PartKind.VALVE: "valve",
+    PartKind.RETAINER: "retainer",
+    PartKind.LOCKS: "locks",
+    PartKind.LOCATOR: "locator",
+    PartKind.SEAL: "seal",
+    PartKind.GUIDE: "guide",
+}
+"""Kinds that are one part of the stack, under the name it has there."""
+
+_OF_THE_HEAD = ("offset", "shimming", "ratio_from")
+"""Figures of a follower that belong to the head it runs in."""
+
+
+def fitted(build: Build, side: str, part: ShelfPart, place: str) -> Build:
+    """The build with a part in a place of one side, and whatever was read with another part told or worked anew.
+
+    Raises ``FieldError`` for a place that the part cannot take, or where the figures then contradict each other.
+    """
+    if PLACES.get(place) is not part.kind:
+        raise FieldError(side, f"A {KINDS[part.kind].title.lower()} does not go there.")
+    held = build.side(side)
+    changed = _put(held, part, place, build.engine.follower)
+    changed = changed.model_copy(
+        update={"from_shelf": held.from_shelf | {place: FromShelf(key=part.key, version=part.version, name=part.name)}}
+    )
+    made = build.model_copy(update={side: changed})
+    known = set(problems(build))
+    for problem in problems(made):
+        if problem not in known:
+            raise FieldError(*problem)
+    return made
+
+
+def _put(held: Side, part: ShelfPart, place: str, kind: FollowerKind) -> Side:
+    if part.kind.value in tuple(FollowerKind):
+        return _follower(held, part, kind)
+    stack, follower = held.stack, held.follower
+    changes: dict[str, Any] = {}
+    body = part.body
+    if part.kind in _ALONE:
+        changes[_ALONE[part.kind]] = body.model_copy(update={"code": part.name})
+    elif part.kind is PartKind.SPRING:
+        changes[place] = body.model_copy(update={"code": part.name})
+    elif part.kind is PartKind.PACK:
+        changes |= {name: getattr(body, name) for name in SpringPack.model_fields}
+        changes |= {"name": part.name, "price": part.price}
+    elif isinstance(body, ShimPart):
+        changes |= _shim(stack, body, int(place.rpartition(" ")[2]))
+    elif isinstance(body, CapPart):
+        changes["cap"] = Cap(**{n: getattr(body, n) for n in Cap.model_fields}).model_copy(update={"code": part.name})
+        follower = follower.model_copy(update={"shim_mass": body.mass})
+    elif isinstance(body, LashShim):
+        follower = follower.model_copy(update={"shim_mass": body.mass})
+    after = stack.model_copy(update=changes)
+    after = after.model_copy(
+        update={
+            "open_height": height_with(stack, after, f"{part.name} fitted since it was read"),
+            "seal_height": _seal_height(stack, after, part),
+            "tip_proud": _tip(stack, after, part),
+        }
+    )
+    return held.model_copy(update={"stack": after, "follower": follower})
+
+
+def _follower(held: Side, part: ShelfPart, kind: FollowerKind) -> Side:
+    if part.kind.value != kind.value:
+        raise FieldError("engine.follower", f"This head has a {kind.value}; a {part.kind.value} does not run in it.")
+    own = held.follower.of(kind)
+    kept = {name: getattr(own, name) for name in _OF_THE_HEAD if name in type(own).model_fields}
+    if isinstance(own, Bucket) and isinstance(part.body, Bucket) and part.body.offset is not None:
+        kept.pop("offset")
+    body = part.body.model_copy(update=kept | {"code": part.name})
+    return held.model_copy(update={"follower": held.follower.model_copy(update={kind.value: body})})
+
+
+def _shim(stack: Stack, body: ShimPart, number: int) -> dict[str, Any]:
+    shims = [*stack.shims, *[None] * (number - len(stack.shims))]
+    shims[number - 1] = body.thickness
+    return {
+        "shims": trimmed(tuple(shims), None),
+        "rings": Rings(**{name: getattr(body, name) for name in Rings.model_fields}),
+    }
+
+
+def _outdated(entry: Entry | None, told: str) -> Entry | None:
+    return entry if entry is None else entry.model_copy(update={"outdated": entry.outdated or told})
+
+
+def _seal_height(before: Stack, after: Stack, part: ShelfPart) -> Entry | None:
+    """A seal's height that was read with another seal, guide or locator; none where the new one tells its own."""
+    if part.kind not in (PartKind.SEAL, PartKind.GUIDE) or before.seal_height is None:
+        return before.seal_height
+    on = {SealHeld.GROOVE: after.guide.seal_groove, SealHeld.END: after.guide.height}.get(after.seal.held)
+    if after.seal.height is not None and (on is not None or after.seal.held is SealHeld.LOCATOR):
+        return None
+    return _outdated(before.seal_height, f"{part.name} fitted since it was read")
+
+
+def _tip(before: Stack, after: Stack, part: ShelfPart) -> Entry | None:
+    """How far the tip stood proud with other parts; none where groove and locks tell it."""
+    if part.kind not in (PartKind.VALVE, PartKind.RETAINER, PartKind.LOCKS) or before.tip_proud is None:
+        return before.tip_proud
+    if after.valve.groove_below_tip is not None and after.locks.above_groove is not None:
+        return None
+    return _outdated(before.tip_proud, f"{part.name} fitted since it was read")
