@@ -93,7 +93,7 @@ def upgrade(folder: Path, moment: Callable[[float], float]) -> None:
     shutil.copytree(folder, folder.with_name(f"{folder.name}-alone"))
     alone = longest(lambda: Database.open(folder.with_name(f"{folder.name}-alone") / "workshop.sqlite"))
     cut_off(lambda: Database.open(path), moment(alone))
-    copy = folder / "workshop.before-0005.sqlite"
+    copy = folder / "workshop.before-0006.sqlite"
     if copy.exists():
         with closing(sqlite3.connect(copy)) as db:
             assert list(db.execute("SELECT version_num FROM alembic_version")) == [("0003",)]
@@ -101,7 +101,7 @@ def upgrade(folder: Path, moment: Callable[[float], float]) -> None:
     with closing(sqlite3.connect(path)) as db:
         version = db.execute("SELECT version_num FROM alembic_version").fetchone()[0]
         columns = {row[1] for row in db.execute("PRAGMA table_info(revision)")}
-        assert ("kind" in columns) == (version == "0005"), (version, columns)
+        assert ("kind" in columns) == (version > "0003"), (version, columns)
     assert Workshop(Database.open(path)).open(1).build.name == "old"
 
 

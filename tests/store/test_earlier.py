@@ -13,9 +13,10 @@ from arcstack.assess import assess
 from arcstack.document import Absent
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
-from arcstack.services import CamLibrary, Who, Workshop
+from arcstack.services import CamLibrary, PartShelf, PracticeLibrary, Who, Workshop
 from arcstack.services.reasons import words
-from arcstack.store import Database, Kind, Shelf
+from arcstack.shelf import PartKind
+from arcstack.store import Database, Kind, Reason, Shelf
 from arcstack.web import create_app
 
 EARLIER = Path(__file__).parent / "earlier"
@@ -32,7 +33,7 @@ def opened(made: Path, folder: Path) -> Workshop:
 @pytest.mark.parametrize("made", MADE, ids=lambda p: p.name)
 def test_every_revision_is_read_shown_and_exported(made: Path, tmp_path: Path) -> None:
     workshop = opened(made, tmp_path)
-    before = tmp_path / "workshop.before-0005.sqlite"
+    before = tmp_path / "workshop.before-0006.sqlite"
     with closing(sqlite3.connect(before)) as db:
         stored = {
             (build, number): json.loads(text)
@@ -115,3 +116,25 @@ def test_a_workshop_of_the_version_before_opens_with_its_list_filled(tmp_path: P
     assert build.overrides == {}
     assert build.intake.candidate(1).name.endswith(", copy")
     assert workshop.step_forward(1, row.newest, WHO).build.overrides["control.separation"].reason == "one run a day"
+
+
+def test_a_workshop_without_a_shelf_opens_with_an_empty_one(tmp_path: Path) -> None:
+    workshop = opened(EARLIER / "workshop-0005.sqlite.gz", tmp_path)
+    assert [r.shelf for r in (workshop.row(1), workshop.row(2))] == [Shelf.OPEN, Shelf.ARCHIVED]
+    assert [p.name for p in PracticeLibrary(workshop.database).all()] == ["House limits"]
+    for number in (1, 2):
+        build = workshop.open(1, number).build
+        assert read_build(write_build(build)) == build
+    # what was not asked for then is open now, and nothing else turned
+    found = assess(workshop.open(1).build)
+    assert {v.level.value for v in found.verdicts if v.stage == "fit"} == {"open"}
+    failing = {v.id for v in found.verdicts if v.level.value == "fail"}
+    assert failing == {"spring.reserve.inner", "piston.clearance_swept"}
+    shelf = PartShelf(workshop.database)
+    assert shelf.all() == ()
+    part = shelf.add(PartKind.RETAINER, "R-1", WHO)
+    assert [p.name for p in shelf.all()] == ["R-1"]
+    changed, _ = shelf.fit(workshop.open(1).build, "intake", part.key, "retainer")
+    workshop.save(1, 2, changed, WHO, Reason(Kind.PART_FITTED, "intake.retainer", after="R-1"))
+    assert [(u.build_id, u.side, u.place) for u in shelf.users(part.key)] == [(1, "intake", "retainer")]
+    assert words(workshop.revisions(1).rows[0].reason) == "Intake retainer: R-1 fitted from the shelf"
