@@ -37,6 +37,7 @@ from arcstack.web.pages import (
     guide,
     practice,
     practices,
+    reaching,
     revisions,
     sheet,
     shelf,
@@ -73,7 +74,8 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
     STAGES.install(every_stage())
     own = (
-        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, pages, editing, waiting,
+        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, pages,
+        editing, waiting,
     )  # fmt: skip
     beside = [page.blueprint for page in own]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
