@@ -83,7 +83,7 @@ _COMMON = {
     "both.stack.locator.thickness": "0.9 mm", "both.stack.locator.step": "0.9 mm", "both.follower.bucket.diameter": "36 mm",
     "both.follower.bucket.mass": "38 g", "both.follower.bucket.offset": "none", "both.follower.shim_mass": "none",
     "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm", **under("both.stack", _FIT),
-    "both.follower.bucket.inside": "32 mm",
+    "both.follower.bucket.inside": "32 mm", "both.port.throat": "28.8 mm",
 }  # fmt: skip
 
 

@@ -36,7 +36,12 @@ def test_check_says_by_its_exit_whether_a_build_fails(files: list[str]) -> None:
 def test_check_json_holds_every_verdict_with_its_working(files: list[str]) -> None:
     result = CliRunner().invoke(main, ["check", files[1], "--json"])
     rows = json.loads(result.output)
-    assert {r["id"] for r in rows} == set(checks()) - {"cam.lift_shortfall", "follower.tip_sweep", "fit.cap"}
+    assert {r["id"] for r in rows} == set(checks()) - {
+        "cam.lift_shortfall",
+        "follower.tip_sweep",
+        "fit.cap",
+        "lift.cap",
+    }
     assert {r["side"] for r in rows} == {"intake", "exhaust"}
     inner = next(r for r in rows if r["id"] == "spring.reserve.inner" and r["side"] == "intake")
     assert inner["value"] == pytest.approx(-0.2902)

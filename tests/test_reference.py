@@ -12,7 +12,7 @@ import pytest
 from arcstack.dynamics.model import Chain, Train
 from arcstack.dynamics.motion import at_speed
 from arcstack.formats.curve_table import read_table
-from arcstack.mech import contact, control, gas, piston, stack
+from arcstack.mech import airflow, contact, control, gas, piston, shims, stack
 from arcstack.mech.cam import card, facts
 from arcstack.mech.cam.law import LiftLaw, SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
@@ -22,6 +22,15 @@ Given = dict[str, Any]
 Worked = dict[str, Any]
 
 NOT_YET_BUILT = (
+    "engine.compression",
+    "head.clamp",
+    "piston.measured",
+    "seat.vacuum",
+    "specify.grid",
+    "spring.assign",
+    "spring.assign_uneven",
+    "timing.degree",
+    "tolerance.reserve",
     "timing.true_tdc",
     "lash.new_shim",
     "lash.swap",
@@ -161,6 +170,19 @@ def one_mass(g: Given) -> Worked:
     }
 
 
+def stack_shims(g: Given) -> Worked:
+    best = shims.nearest(g["open_height_mm"], g["target_mm"], shims.stacks(g["sizes_mm"], g["most"]))
+    left = stack.installed_height_mm(g["open_height_mm"], best.shims_mm)
+    return {"installed_mm": left, "shims": len(best.shims_mm), "total_mm": best.total_mm}
+
+
+def flow_useful_lift(g: Given) -> Worked:
+    return {
+        "useful_lift_mm": airflow.useful_lift_mm(g["head_mm"], g["throat_mm"], g["stem_mm"]),
+        "throat_to_head": g["throat_mm"] / g["head_mm"],
+    }
+
+
 SOLVERS: dict[str, Callable[[Given], Worked]] = {
     "spring.geometry": spring_geometry,
     "spring.stress": spring_stress,
@@ -175,6 +197,8 @@ SOLVERS: dict[str, Callable[[Given], Worked]] = {
     "piston.clearance": piston_clearance,
     "timing.centreline": timing_centreline,
     "dynamics.one_mass": one_mass,
+    "stack.shims": stack_shims,
+    "flow.useful_lift": flow_useful_lift,
 }
 
 

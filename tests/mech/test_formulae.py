@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 import arcstack.mech
-from arcstack.mech import contact, control, engine, follower, gas, mass, piston, stack, timing
+from arcstack.mech import airflow, contact, control, engine, fit, follower, gas, mass, piston, stack, timing
 from arcstack.mech.cam import card
 from arcstack.mech.spring import fatigue, geometry, stress, surge
 
@@ -53,6 +53,11 @@ RANGES: dict[Callable[..., Any], tuple[tuple[float, float], ...]] = {
     control.cam_rad_per_s: ((500, 12000),),
     timing.tooth_rad: ((18, 60),),
     timing.milling_retard_rad: ((-1, 1), (18, 60), (8, 10)),
+    airflow.curtain_mm2: ((20, 40), (0, 12)),
+    airflow.throat_mm2: ((18, 36), (4, 8)),
+    airflow.useful_lift_mm: ((22, 40), (18, 36), (4, 8)),
+    fit.inside_mm: ((18, 30), (2, 5)),
+    fit.tip_proud_mm: ((4, 8), (2, 5), (-1, 1)),
     engine.displacement_cm3: ((70, 100), (60, 100), (1, 12)),
     surge.order: ((300, 700), (5000, 9000)),
 }

@@ -37,7 +37,7 @@ def test_every_field_stands_on_a_stage() -> None:
         assert tail in shown or path in shown, path
 
 
-SELDOM = {"cam.lift_shortfall", "follower.tip_sweep", "fit.cap", "fit.shims"}
+SELDOM = {"cam.lift_shortfall", "follower.tip_sweep", "fit.cap", "lift.cap", "fit.shims"}
 """Checks that a bucket engine with no lift measured at the valve, no cap and no shims does not have."""
 
 

@@ -16,6 +16,7 @@ from arcstack.document.parts import (
     Job,
     Listed,
     Part,
+    Port,
     Stack,
 )
 from arcstack.practice import OwnPractice
@@ -47,6 +48,7 @@ class Side(Part):
     stack: Stack = Stack()
     follower: Follower = Follower()
     clearance: Clearance = Clearance()
+    port: Port = Port()
     candidates: Annotated[tuple[Candidate, ...], Listed(len(SLOTS), Candidate())] = ()
     from_shelf: dict[ShortText, FromShelf] = Field(default_factory=dict, max_length=30)
 

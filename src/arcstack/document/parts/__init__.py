@@ -17,6 +17,7 @@ from arcstack.document.parts.follower import (
     Shimming,
 )
 from arcstack.document.parts.job import Head, Job
+from arcstack.document.parts.port import Port
 from arcstack.document.parts.spring import Candidate, Damping, Finish, Pack, Shape, Spring, SpringPack, TableFrom, Wound
 from arcstack.document.parts.stack import (
     Cap,
@@ -79,6 +80,7 @@ __all__ = [
     "Part",
     "Place",
     "Pocket",
+    "Port",
     "RatioFrom",
     "Retainer",
     "RetainerMetal",

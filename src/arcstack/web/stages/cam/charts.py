@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from arcstack.assess import cam, piston, timing
+from arcstack.assess import airflow, cam, piston, timing
 from arcstack.assess.cam import has_curve
 from arcstack.assess.context import Context, known
 from arcstack.units import LENGTH, System
@@ -36,6 +36,11 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
         tallest = max(cam.gross_lift(side).value for side, _ in drawn)
         faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
         panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
+    useful = known(lambda: airflow.useful_lift(ctx).value + cam.lash(ctx).value)
+    if useful is not None and has_curve(ctx):
+        lift = cam.over_crank(ctx, crank)
+        past = [round(useful / length, 4) if v >= useful else None for v in lift]
+        panels[0]["series"].append({"name": "Past useful lift", "style": "muted", "y": past})
     marks = _marks(ctx) if has_curve(ctx) else []
     name = "crank degrees, 0 at gas-exchange TDC"
     return {"x": [float(d) for d in degrees], "x_name": name, "panels": panels, "marks": marks}
