@@ -1,6 +1,5 @@
 """The main views, each as one picture of 1280 × 800, from the demo builds."""
 
-import math
 import shutil
 import tempfile
 from collections.abc import Callable
@@ -8,26 +7,16 @@ from datetime import UTC, datetime
 from pathlib import Path
 from threading import Thread
 
-import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 from waitress.server import create_server
 
 from arcstack.demo.workshop import make_demo
-from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.services import Who, Workshop
 from arcstack.services.starts import template
 from arcstack.web import create_app
 
 PLACE = Path(__file__).parent.parent / "docs" / "screenshots"
 STEP = "intake.stack.retainer.step"
-
-
-def readings() -> str:
-    """A lobe as a rig reads it: a whole turn in degrees, off its zero, with a few micrometres of scatter."""
-    lobe = SymmetricLobe.polynomial(10.1, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
-    degrees = np.arange(-180.0, 180.0)
-    lift = 0.417 + lobe.evaluate(np.radians(degrees)) + np.random.default_rng(3).normal(0.0, 0.003, len(degrees))
-    return "\n".join(f"{a:.0f} {y:.3f}" for a, y in zip(degrees, lift, strict=True))
 
 
 def to(page: Page, selector: str) -> None:
@@ -37,22 +26,6 @@ def to(page: Page, selector: str) -> None:
 def unfold(page: Page, part: str) -> None:
     page.evaluate("s => { document.querySelector(s).open = true; }", part)
     to(page, part)
-
-
-def table(page: Page) -> None:
-    page.click("summary:has-text('Read a measured lift table')")
-    page.fill("#table", readings())
-    page.click("#table-form button")
-    page.wait_for_selector("text=Take this curve")
-    to(page, ".understood")
-
-
-def cams(page: Page) -> None:
-    for box in page.locator("input[aria-label^='compare']").all():
-        box.check()
-    page.click("button:has-text('Compare')")
-    page.wait_for_selector(".comparison")
-    page.evaluate("document.querySelector('#work').scrollTop += 300")
 
 
 def working(page: Page) -> None:
@@ -101,10 +74,11 @@ def main() -> None:
         ("workshop", home, lambda p: p.wait_for_selector(".builds .far-line")),
         ("brief", f"{sound}/intake/brief", None),
         ("cam", f"{sound}/intake/cam", None),
-        ("table", f"{sound}/intake/cam", table),
-        ("cams", f"{sound}/intake/cams", cams),
         ("stack", f"{failing}/intake/stack", None),
         ("working", f"{failing}/intake/stack", working),
+        ("fit", f"{sound}/intake/fit", None),
+        ("shelf", f"{home}/shelf?q=seal,+stem+6.0,+guide+11,+no+taller+than+9.5", None),
+        ("height", f"{sound}/intake/height?vary=retainer&vary=locks", None),
         ("springs", f"{sound}/intake/springs", None),
         ("packs", f"{sound}/intake/springs", lambda p: to(p, "#compare-title")),
         ("control", f"{failing}/intake/control", None),
@@ -113,7 +87,6 @@ def main() -> None:
         ("boost", f"{sound}/exhaust/boost", None),
         ("clearance", f"{failing}/intake/clearance", None),
         ("practice", f"{failing}/intake/practice", None),
-        ("copy", f"{failing}/exhaust/copy", None),
         ("sheet", f"{sound}/sheet", lambda p: to(p, ".sheet-side")),
         ("rocker", rocker, None),
         ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),

@@ -11,6 +11,7 @@ from arcstack.assess import checks
 from arcstack.cli import main
 from arcstack.demo import demo_builds
 from arcstack.formats import markdown, write_build
+from arcstack.formats.shelf_json import read_shelf_json
 
 DOCS = Path(__file__).parent.parent / "docs"
 
@@ -80,3 +81,17 @@ def test_a_home_that_cannot_be_written_stops_nothing(tmp_path: Path) -> None:
     assert "spring.seat_load" in done.stdout, done.stderr[-500:]
     assert "Traceback" not in done.stderr
     assert list(tmp_path.glob("arc-stack-*/loops-*"))
+
+
+def test_a_table_of_parts_becomes_a_shelf_document(tmp_path: Path) -> None:
+    table = tmp_path / "seals.csv"
+    table.write_text("name;stem (mm);height (mm);colour\nS-1;6,0;8,4;red\nS-2;600;8;red\n", "utf-8")
+    run = CliRunner().invoke(main, ["shelf", "--csv", str(table), "--kind", "seal", "--json"])
+    assert run.exit_code == 1
+    assert "line 3" in run.stderr
+    parts = read_shelf_json(run.stdout)
+    assert [(p.name, p.at("height").value) for p in parts] == [("S-1", 8.4)]
+    said = CliRunner().invoke(main, ["shelf", "--csv", str(table), "--kind", "seal"])
+    assert "colour: left out" in said.stdout
+    assert "1 parts" in said.stdout
+    assert CliRunner().invoke(main, ["shelf", "--csv", str(table)]).exit_code == 2

@@ -18,6 +18,9 @@ from arcstack.dynamics import warm
 from arcstack.dynamics.question import work_out
 from arcstack.errors import DocumentError, StoreError
 from arcstack.formats import markdown, read_build, schema, verdicts
+from arcstack.formats.shelf_csv import read_shelf
+from arcstack.formats.shelf_json import write_shelf_json
+from arcstack.shelf import PartKind
 from arcstack.units import show
 
 _MARKS = {Level.CLEAR: "clear", Level.TIGHT: "TIGHT", Level.WAIVED: "WAIVD", Level.FAIL: "FAIL ", Level.OPEN: "open "}
@@ -67,6 +70,38 @@ def check(file: Path, as_json: bool) -> None:
 def print_schema() -> None:
     """Print the JSON Schema of the build document."""
     click.echo(json.dumps(schema(), indent=2))
+
+
+@main.command("shelf")
+@click.option(
+    "--csv",
+    "table",
+    required=True,
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    help="A table of parts.",
+)
+@click.option("--kind", type=click.Choice([k.value for k in PartKind]), help="What its lines are, if none says so.")
+@click.option("--json", "as_json", is_flag=True, help="Print the parts as a shelf document, JSON.")
+def convert_shelf(table: Path, kind: str | None, as_json: bool) -> None:
+    """Read a table of parts, and say what was understood of it, or print it as JSON.
+
+    Ends with 0 when all of it was understood, 1 when lines were left out, 2 when FILE is no table of parts.
+    """
+    read = read_shelf(table.read_bytes(), PartKind(kind) if kind else None)
+    if read.wrong:
+        click.echo(f"{table.name}: {read.wrong}", err=True)
+        sys.exit(2)
+    for line in read.problems:
+        click.echo(f"{table.name}, line {line.number}: {'; '.join(line.problems)}", err=True)
+    if as_json:
+        click.echo(write_shelf_json(read.parts), nl=False)
+    else:
+        for column in read.columns:
+            click.echo(
+                f"{column.heading}: {column.understood or 'left out'}{f', {column.unit}' if column.unit else ''}"
+            )
+        click.echo(f"{len(read.parts)} parts")
+    sys.exit(1 if read.problems else 0)
 
 
 @main.command("docs", hidden=True)

@@ -125,6 +125,18 @@ _TABLE = (
         "How far to either side of the present height is looked.",
     ),
     Setting(
+        "room.steps",
+        8,
+        "steps",
+        "Steps, the first the shortest, in which a figure is raised until a check fails.",
+    ),
+    Setting(
+        "room.halvings",
+        9,
+        "halvings",
+        "Halvings of the step in which it fails: a few thousandths of the way.",
+    ),
+    Setting(
         "heights.points",
         7,
         "heights",

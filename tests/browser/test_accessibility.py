@@ -1,12 +1,29 @@
 import pytest
 from playwright.sync_api import Page
 
+from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build
+from arcstack.services import PartShelf
 from tests.browser.acts import opened
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO
 
-PAGES = ["brief", "cam", "stack", "springs", "control", "boost", "clearance", "practice", "revisions", "cams", "copy"]
+PAGES = [
+    "brief",
+    "cam",
+    "stack",
+    "fit",
+    "parts",
+    "height",
+    "springs",
+    "control",
+    "boost",
+    "clearance",
+    "practice",
+    "revisions",
+    "cams",
+    "copy",
+]
 
 
 def faults(page: Page, axe: str) -> list[str]:
@@ -21,6 +38,23 @@ def test_no_fault_on_any_page_full_or_empty(page: Page, site: Site, axe: str, na
     for build in (site.failing(), empty):
         opened(page, site.stage(build, name))
         assert faults(page, axe) == []
+
+
+def test_no_fault_on_the_shelf(page: Page, site: Site, axe: str) -> None:
+    PartShelf(site.workshop.database).take(demo_shelf(), WHO)
+    first = PartShelf(site.workshop.database).all()[0]
+    for address in ("/shelf", "/shelf?q=seal,+stem+60", f"/shelf/part/{first.key}", "/shelf/import"):
+        opened(page, f"{site.address}{address}")
+        assert faults(page, axe) == [], address
+    page.fill("#text", "kind,name,stem (mm),colour\nseal,S-1,6,red\nseal,S-2,600,red\n")
+    page.get_by_role("button", name="Read", exact=True).click()
+    page.wait_for_selector("#understood-title")
+    page.wait_for_selector("html[data-ready]")
+    assert faults(page, axe) == []
+    build = site.failing()
+    for address in ("parts?place=pack", "height?vary=retainer&most=2"):
+        opened(page, f"{site.address}/builds/{build}/intake/{address}")
+        assert faults(page, axe) == [], address
 
 
 def test_no_fault_in_the_workshop_a_drawer_or_an_error(page: Page, site: Site, axe: str) -> None:

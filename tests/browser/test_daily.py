@@ -6,7 +6,10 @@ import pytest
 from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import BrowserContext, Page, expect
 
+from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, get
+from arcstack.services import PartShelf
+from arcstack.services.starts import template
 from tests.browser.acts import field, level, opened, put, unfolded, wait_level
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO
@@ -199,9 +202,12 @@ def test_the_focus_stays_on_a_sort_and_on_a_step_back(page: Page, site: Site) ->
     assert focused(page) == STEP
 
 
+STAGES = ("brief", "cam", "stack", "fit", "springs", "control", "boost", "clearance")
+
+
 def test_enter_goes_from_top_to_bottom_and_on_to_the_next_stage(page: Page, site: Site) -> None:
     build = site.workshop.create(Build(name="Nothing yet"), WHO)
-    for number, stage in enumerate(("brief", "cam", "stack", "springs", "control", "boost", "clearance"), start=1):
+    for number, stage in enumerate(STAGES, start=1):
         opened(page, site.stage(build, stage))
         page.evaluate("document.querySelector('#work .field :is(input, select.choice)').focus()")
         for _ in range(120):
@@ -210,7 +216,7 @@ def test_enter_goes_from_top_to_bottom_and_on_to_the_next_stage(page: Page, site
             if page.evaluate("document.activeElement.matches('[data-stage-link]')"):
                 break
         on = page.evaluate("Number(document.activeElement.dataset.stageLink)")
-        assert on == min(number + 1, 7)
+        assert on == min(number + 1, len(STAGES))
 
 
 # -- undo
@@ -369,6 +375,51 @@ def test_what_fails_stays_at_the_edge_of_a_small_screen(page: Page, site: Site, 
     expect(page.locator("#drawer")).to_contain_text("at least 1.50 mm")
 
 
+def shelf(site: Site) -> PartShelf:
+    return PartShelf(site.workshop.database)
+
+
+def stocked(site: Site) -> None:
+    shelf(site).take(demo_shelf(), WHO)
+
+
+def test_a_part_is_chosen_looked_at_and_fitted_by_keyboard(page: Page, site: Site) -> None:
+    stocked(site)
+    build = site.workshop.create(template("bucket"), WHO)
+    opened(page, f"{site.address}/builds/{build}/intake/parts?place=locks")
+    page.focus("#choose-search")
+    page.keyboard.type("sits deep")
+    expect(page.locator(".choose input[type=radio]")).to_have_count(1)
+    # what is typed stays under the hand while the list is drawn anew
+    expect(page.locator("#choose-search")).to_be_focused()
+    page.focus(".choose input[type=radio]")
+    page.keyboard.press("Space")
+    expect(page.locator("#will")).to_contain_text("lock depth, intake", ignore_case=True)
+    page.get_by_role("button", name="Fit L-6 worn pattern").focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#base")).to_have_value("2")
+    page.wait_for_selector("html[data-ready]")
+    opened(page, site.stage(build, "fit"))
+    expect(page.locator(".fit-rules")).to_contain_text("0.57 mm deep: the retainer climbs")
+    expect(page.locator("[id='g-fit.lock_depth'] .gauge-value")).to_contain_text("0.57")
+
+
+def test_a_height_is_reached_from_the_shelf(page: Page, site: Site) -> None:
+    stocked(site)
+    build = site.workshop.create(template("bucket"), WHO)
+    opened(page, site.stage(build, "stack"))
+    put(page, "intake.stack.open_height", "37.3")
+    opened(page, f"{site.address}/builds/{build}/intake/height")
+    expect(page.locator("[role=status]").first).to_contain_text("come to 36.00 mm")
+    page.get_by_role("button", name=re.compile("Look at as fitted")).first.click()
+    page.get_by_role("button", name="Fit these").click()
+    page.wait_for_url("**/intake/stack")
+    page.wait_for_selector("html[data-ready]")
+    expect(page.locator("[id='g-stack.installed_height']")).to_have_class(re.compile("clear"))
+    page.keyboard.press("Control+z")
+    expect(page.locator(field(page, "intake.stack.shims.1"))).to_have_value("0.5")
+
+
 SMALL = """() => [...document.querySelectorAll("button, select, summary, input, textarea, a[href]")].filter(e => {
   if (e.disabled || e.closest("dialog:not([open])") || e.classList.contains("skip") || e.type === "hidden") return false;
   const target = e.matches("[type=checkbox], [type=radio]") ? e.closest("label") : e;
@@ -389,6 +440,7 @@ def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[in
         "brief",
         "cam",
         "stack",
+        "fit",
         "springs",
         "control",
         "boost",
@@ -398,7 +450,12 @@ def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[in
         "cams",
         "copy",
     )
-    others = ("/", "/practices", "/help", "/help/tour", f"/builds/{builds[0]}/sheet")
+    stocked(site)
+    others = (
+        "/", "/practices", "/help", "/help/tour", f"/builds/{builds[0]}/sheet", "/shelf", "/shelf/import",
+        f"/builds/{builds[0]}/intake/parts?place=retainer", f"/builds/{builds[0]}/intake/height?vary=retainer",
+        f"/shelf/part/{shelf(site).all()[0].key}",
+    )  # fmt: skip
     for address in [*(f"/builds/{b}/intake/{s}" for b in builds for s in stages), *others]:
         unfolded(page, site.address + address)
         assert page.evaluate("document.documentElement.scrollWidth - innerWidth") <= 0, address

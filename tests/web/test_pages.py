@@ -198,3 +198,14 @@ def test_schema_of_frames_is_whole(browser: Browser) -> None:
     # at the nose the inner spring has 0.20 lash more than at gross lift: still solid
     assert (frames["live"]["inner"][nose], frames["levels"]["inner"][nose]) == (-0.09, "fail")
     assert frames["live"]["height"][0] == 36.0
+
+
+def test_how_far_it_could_go_comes_row_by_row(browser: Browser) -> None:
+    page = browser.get(f"/builds/{browser.sound}/intake/brief")
+    rows = re.findall(r'hx-get="(/builds/\d+/room/[a-z_]+)"', page)
+    assert len(rows) == 7
+    assert "8,548 rpm, then force reserve, exhaust" in browser.get(rows[0])
+    assert "nothing" in browser.get(rows[0]) or "were that mended" in browser.get(rows[0])
+    browser.get(f"/builds/{browser.sound}/room/wings", 404)
+    empty = browser.workshop.create(Build(name="Nothing yet"), WHO)
+    assert "is not given" in browser.get(f"/builds/{empty}/room/limiter")
