@@ -84,7 +84,7 @@ def main() -> None:
         ("control", f"{failing}/intake/control", None),
         ("turn", f"{failing}/intake/control", turn),
         ("sweep", f"{sound}/exhaust/control", lambda p: unfold(p, "#sweep-part")),
-        ("boost", f"{sound}/exhaust/boost", None),
+        ("window", f"{sound}/intake/window", lambda p: p.wait_for_selector("svg.window")),
         ("clearance", f"{failing}/intake/clearance", None),
         ("practice", f"{failing}/intake/practice", None),
         ("sheet", f"{sound}/sheet", lambda p: to(p, ".sheet-side")),

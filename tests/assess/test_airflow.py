@@ -61,7 +61,7 @@ def test_a_cap_on_lift_applies_where_there_is_one_and_names_what_sets_it() -> No
     assert gross is not None
     levels = {}
     for text in ("9.0 mm", "9.5 mm", "12 mm"):
-        capped = change(change(HEAD, "intake.port.lift_cap", text), "intake.port.cap_by", "arm on the head")
+        capped = change(change(HEAD, "intake.port.lift_cap", text), "intake.port.cap_reason", "arm on the head")
         v = assess(capped).verdict("lift.cap", "intake")
         levels[text] = v.level
         assert "arm on the head" in v.note

@@ -8,6 +8,7 @@ import pytest
 from arcstack.demo.loader import demo_shelf
 from arcstack.errors import FieldError, NameTaken, NotFound
 from arcstack.services import PartShelf, Who, Workshop
+from arcstack.services.copying import copied
 from arcstack.services.part_shelf import differences
 from arcstack.services.starts import template
 from arcstack.shelf import PartKind, changed
@@ -100,3 +101,14 @@ def test_a_build_is_told_of_a_change_and_takes_it_or_keeps_its_own(shelf: PartSh
         shelf.keep(alone, "intake", "retainer")
     with pytest.raises(FieldError):
         shelf.fit(build, "intake", made.key, "wheel")
+
+
+def test_what_came_from_the_shelf_goes_along_with_a_side_that_is_copied(shelf: PartShelf) -> None:
+    made = shelf.add(PartKind.RETAINER, "R-1", WHO)
+    locks = shelf.add(PartKind.LOCKS, "L-1", WHO)
+    build, _ = shelf.fit(template("bucket"), "intake", made.key, "retainer")
+    build, _ = shelf.fit(build, "exhaust", locks.key, "locks")
+    both = copied(build, "exhaust", build.intake, ["retainer"])
+    assert {place: ref.name for place, ref in both.exhaust.from_shelf.items()} == {"retainer": "R-1", "locks": "L-1"}
+    bare = copied(build, "exhaust", build.intake, ["locks"])
+    assert bare.exhaust.from_shelf == {}

@@ -124,7 +124,7 @@ def test_a_side_is_copied_once_it_was_shown_what_that_changes(browser: Browser) 
     assert "Step to inner spring" not in part
     assert "Exhaust retainer, step to inner spring" in part
     assert browser.workshop.open(browser.failing).revision == 1
-    whole = ["cam", "heights", "valve", "springs", "retainer", "locks", "locator", "follower", "clearance"]
+    whole = ["cam", "heights", "valve", "springs", "retainer", "locks", "locator", "follower", "clearance", "port"]
     browser.post(at, 302, source=source, parts=whole, base=1)
     build = browser.build()
     assert build.exhaust.stack.retainer.step.typed == "2.9 mm"  # type: ignore[union-attr]

@@ -11,6 +11,7 @@ from arcstack.assess import assess
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
 from arcstack.mech.cam.law import SymmetricLobe
+from arcstack.services.starts import template
 from arcstack.units import System
 from arcstack.web.drawings.geometry import geometry
 from arcstack.web.drawings.parts import lobe_outline
@@ -20,6 +21,7 @@ from arcstack.web.kit.marks import mark
 from arcstack.web.stages.cam.charts import cam_chart
 from arcstack.web.stages.cam.crown import crown, lobe_picture
 from arcstack.web.stages.clearance.charts import clearance_chart
+from tests.builds import typed
 
 SOUND, FAILING = demo_builds()
 LOBE = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
@@ -174,3 +176,20 @@ def test_marks_differ_in_shape_and_in_stroke_not_in_colour_alone() -> None:
     assert len({re.sub(r"class=.*?aria-label=\"[^\"]*\"", "", s) for s in shapes.values()}) >= 3
     assert "fail, proven" in shapes[Level.FAIL]
     assert "paper" in str(mark(Level.CLEAR, False))
+
+
+def test_locks_that_sit_deep_are_drawn_deep_with_their_dimension() -> None:
+    home = typed(template("bucket"), {"intake.stack.height_basis": "bare", "intake.stack.retainer.offset": "none"})
+    deep = change(home, "intake.stack.locks.outside", "11.10 mm")
+    flat, sunk = (section(assess(b), "intake", System.MM) for b in (home, deep))
+    by = 0.1 / (2 * math.tan(math.radians(5.0)))
+    assert sunk[2].sinks == pytest.approx(by)
+    # the retainer climbs, the locks stay in their groove, and the tip with them
+    assert sunk[2].retainer_y - flat[2].retainer_y == pytest.approx(by)
+    assert sunk[2].lock_y == pytest.approx(flat[2].lock_y)
+    assert sunk[2].tip == pytest.approx(flat[2].tip)
+    assert "locks sit deep" in sunk[0]
+    assert "0.57 mm" in sunk[0]
+    assert "locks sit deep" not in flat[0]
+    high = change(home, "intake.stack.locks.outside", "11.30 mm")
+    assert "locks stand high" in section(assess(high), "intake", System.MM)[0]

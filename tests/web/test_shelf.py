@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from arcstack.demo.workshop import make_demo
+from arcstack.document import Build
 from arcstack.services import PartShelf
 from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, changed
@@ -154,3 +155,20 @@ def test_every_place_offers_its_parts_on_the_demo_builds(tmp_path: Path, place: 
             assert page.count('name="key"') >= 4
     kinds = {p.kind for p in PartShelf(app.extensions["workshop"].database).all()}
     assert kinds == set(PartKind)
+
+
+def test_the_window_comes_after_its_page_with_packs_and_the_spring_wanted(browser: Browser) -> None:
+    stocked(browser)
+    at = f"/builds/{browser.sound}/intake/window"
+    page = browser.get(at)
+    assert f'hx-get="{at}/worked"' in page
+    worked = browser.get(f"{at}/worked")
+    assert "<svg" in worked
+    assert "the hatched region meets every check" in worked
+    assert re.search(r"TS-30 outer <small>fitted</small>", worked)
+    assert "Spring wanted, intake of Tamarack" in worked
+    assert "Solid height, at most</dt><dd>24.50 mm" in worked
+    browser.post("/units", 302, system="in", back="/")
+    assert "Solid height, at most</dt><dd>0.9646 in" in browser.get(f"{at}/worked")
+    empty = browser.workshop.create(Build(name="Nothing yet"), WHO)
+    assert "Needs" in browser.get(f"/builds/{empty}/intake/window/worked")

@@ -14,6 +14,7 @@ from arcstack.errors import MissingInput
 from arcstack.mech import airflow as model
 from arcstack.mech.airflow import FlowTable
 from arcstack.mech.cam.facts import samples
+from arcstack.settings import setting
 from arcstack.units import COUNT, LENGTH, RATIO, show
 
 
@@ -61,7 +62,7 @@ def throat_share(ctx: Context) -> Figure:
 def cap_room(ctx: Context) -> Figure:
     """Lift that the mechanism has left past what the lobe asks."""
     cap, gross = ctx.entry("port.lift_cap", "L_c"), cam.gross_lift(ctx)
-    by = ctx.side.port.cap_by
+    by = ctx.side.port.cap_reason
     note = f"Set by {by}." if by else "Whatever the lobe, no more is to be had."
     label = "Lift left under the mechanism’s cap"
     return length("r_c", label, cap.value - gross.value, "r_c = L_c − L", cap, gross, note=note)
@@ -133,7 +134,8 @@ class Advice:
     why: str
 
 
-LOW_SHARE, HIGH_SHARE, RESTRICTIVE = 0.72, 0.85, 1.5
+LOW_SHARE, HIGH_SHARE = setting("airflow.longer_exhaust"), setting("airflow.shorter_exhaust")
+RESTRICTIVE = setting("airflow.restrictive")
 
 
 def advice(ctx: Context) -> list[Advice]:
@@ -143,11 +145,22 @@ def advice(ctx: Context) -> list[Advice]:
     if share is not None:
         percent = f"The exhaust flows {100 * share.value:.0f} % of the intake at useful lift"
         if share.value < LOW_SHARE:
-            found.append(Advice("A longer exhaust than intake.", f"{percent}: below 72 % it wants more time."))
+            found.append(
+                Advice("A longer exhaust than intake.", f"{percent}: below {100 * LOW_SHARE:.0f} % it wants more time.")
+            )
         elif share.value > HIGH_SHARE:
-            found.append(Advice("A shorter exhaust than intake.", f"{percent}: above 85 % it needs less time."))
+            found.append(
+                Advice(
+                    "A shorter exhaust than intake.", f"{percent}: above {100 * HIGH_SHARE:.0f} % it needs less time."
+                )
+            )
         else:
-            found.append(Advice("One pattern on both sides.", f"{percent}, between 72 and 85 %."))
+            found.append(
+                Advice(
+                    "One pattern on both sides.",
+                    f"{percent}, between {100 * LOW_SHARE:.0f} and {100 * HIGH_SHARE:.0f} %.",
+                )
+            )
     boost, back = known(lambda: gas.boost(ctx)), known(lambda: gas.back_pressure(ctx))
     if boost is not None and back is not None and boost.value > 0 and back.value / boost.value > RESTRICTIVE:
         ratio = back.value / boost.value

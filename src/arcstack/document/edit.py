@@ -129,7 +129,8 @@ BELONGS: Mapping[str, tuple[str, ...]] = MappingProxyType(
         "stack.open_height": (
             "stack.retainer.code", "stack.retainer.offset", "stack.retainer.step", "stack.locks.code",
             "stack.locks.offset", "stack.valve.code", "stack.valve.groove_offset", "stack.locator.code",
-            "stack.locator.thickness", "stack.locator.step",
+            "stack.locator.thickness", "stack.locator.step", "stack.locks.outside", "stack.retainer.locks_outside",
+            "stack.retainer.taper",
         ),
     }
 )  # fmt: skip

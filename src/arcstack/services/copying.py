@@ -22,6 +22,7 @@ PARTS: Mapping[str, str] = MappingProxyType(
         "locator": "Locator",
         "follower": "Follower",
         "clearance": "Clearance",
+        "port": "Port and flow",
         "packs": "Packs beside the fitted one",
     }
 )
@@ -43,6 +44,20 @@ _OF_STACK: Mapping[str, tuple[str, ...]] = MappingProxyType(
 )  # fmt: skip
 
 
+_PLACES: Mapping[str, tuple[str, ...]] = MappingProxyType(
+    {
+        "heights": ("shim 1", "shim 2", "shim 3", "shim 4", "shim 5", "shim 6", "seal"),
+        "valve": ("valve", "cap"),
+        "springs": ("pack", "outer", "inner"),
+        "retainer": ("retainer",),
+        "locks": ("locks",),
+        "locator": ("locator", "guide"),
+        "follower": ("bucket", "finger", "rocker", "lash shim"),
+    }
+)
+"""Places of parts from the shelf that go along with what is copied."""
+
+
 def copied(build: Build, to: str, source: Side, parts: Iterable[str]) -> Build:
     """The build with parts of ``source`` on its side ``to``; packs go into the free places beside the fitted one.
 
@@ -55,9 +70,12 @@ def copied(build: Build, to: str, source: Side, parts: Iterable[str]) -> Build:
         raise FieldError(to, f"There is no part called {unknown[0][:40]}.")
     taken = {name: _elsewhere(getattr(source.stack, name)) for p in wanted for name in _OF_STACK.get(p, ())}
     changes: dict[str, object] = {"stack": side.stack.model_copy(update=taken)}
-    for part in ("cam", "follower", "clearance"):
+    for part in ("cam", "follower", "clearance", "port"):
         if part in wanted:
             changes[part] = _elsewhere(getattr(source, part))
+    places = {place for p in wanted for place in _PLACES.get(p, ())}
+    kept = {place: ref for place, ref in side.from_shelf.items() if place not in places}
+    changes["from_shelf"] = kept | {place: ref for place, ref in source.from_shelf.items() if place in places}
     if "packs" in wanted:
         changes["candidates"] = _beside(side, source, to)
     changed = build.model_copy(update={to: side.model_copy(update=changes)})

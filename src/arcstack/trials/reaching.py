@@ -14,14 +14,15 @@ from arcstack.document import Build, amount
 from arcstack.document.heights import height_with
 from arcstack.errors import FieldError, MissingInput
 from arcstack.mech.shims import ShimStack, nearest, stacks
+from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted
 
 VARIED = (PartKind.RETAINER, PartKind.LOCKS, PartKind.LOCATOR, PartKind.VALVE)
 """Kinds that move a height, in the order that they are exchanged in."""
 
-MOST_SHOWN = 24
-MOST_LOOKED_AT = 400
+MOST_SHOWN = int(setting("reaching.shown"))
+MOST_LOOKED_AT = int(setting("reaching.looked_at"))
 
 
 class Rank(StrEnum):

@@ -41,6 +41,7 @@ from arcstack.web.pages import (
     revisions,
     sheet,
     shelf,
+    window,
     workshop,
 )
 from arcstack.web.stages import every_stage
@@ -74,7 +75,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
     STAGES.install(every_stage())
     own = (
-        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, pages,
+        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window, pages,
         editing, waiting,
     )  # fmt: skip
     beside = [page.blueprint for page in own]

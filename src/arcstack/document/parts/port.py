@@ -35,4 +35,4 @@ class Port(Part):
             none="no cap on lift", usual=(5, 20),
         ),
     ] = None  # fmt: skip
-    cap_by: Annotated[str, Words("What sets it")] = ""
+    cap_reason: Annotated[str, Words("What sets it")] = ""

@@ -17,6 +17,9 @@ from arcstack.mech.cam.law import LiftLaw
 CAP = 2.4
 """Thickness drawn for what lies between tip and follower."""
 
+MOST_SUNK = 3.0
+"""Locks that would sit deeper than this, or stand higher, are drawn so."""
+
 WALL = 6.0
 """Metal drawn outside the bore."""
 
@@ -107,11 +110,18 @@ class Geometry:
     arm: Arm | None
     height_known: bool
     assumed: tuple[str, ...] = field(default=())
+    sinks: float = 0.0
+    """How much deeper the locks sit than the retainer is made for; nought while it is not known."""
+
+    @property
+    def lock_y(self) -> float:
+        """What locks and groove are drawn from: level with the retainer's outer seat, or as deep as they sit."""
+        return self.retainer_y - min(max(self.sinks, -MOST_SUNK), MOST_SUNK)
 
     @property
     def tip(self) -> float:
-        """Stem tip with the valve closed; drawn a usual distance above the retainer."""
-        return self.retainer_y + 7.0
+        """Stem tip with the valve closed; drawn a usual distance above the locks."""
+        return self.lock_y + 7.0
 
     @property
     def crown(self) -> float:
@@ -225,6 +235,7 @@ def geometry(ctx: Context) -> Geometry:
         arm=None if ctx.bucket else _arm(read),
         height_known="installed height" not in read.assumed,
         assumed=tuple(dict.fromkeys(read.assumed)),
+        sinks=found.value if (found := known(lambda: stack.sinks(ctx))) is not None else 0.0,
     )
 
 

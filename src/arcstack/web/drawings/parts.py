@@ -199,7 +199,7 @@ def retainer(root: Element, g: Geometry) -> None:
 
 def locks(root: Element, g: Geometry) -> None:
     group = travelling(root, "locks")
-    y = g.retainer_y
+    y = g.lock_y
     low = y - max(g.retainer_depth, g.retainer_step)
     s = g.stem / 2
     both(
@@ -221,7 +221,7 @@ def locks(root: Element, g: Geometry) -> None:
 def valve(root: Element, g: Geometry) -> None:
     """The whole valve, broken between guide and head like the casting around it."""
     group = travelling(root, "valve")
-    s, y = g.stem / 2, g.retainer_y
+    s, y = g.stem / 2, g.lock_y
     upper = [
         (s, BREAK + 0.2),
         (s, y - 0.8),

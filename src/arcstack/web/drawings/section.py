@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from arcstack.assess import Assessment
 from arcstack.checks import Level
-from arcstack.units import System
+from arcstack.units import LENGTH, System, show
 from arcstack.web.drawings import parts
 from arcstack.web.drawings.frames import Frames, Gap, frames, gaps
 from arcstack.web.drawings.geometry import Geometry, geometry
@@ -57,6 +57,7 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
     _dimensions(root, g, moving.words(index))
     height = assessment.verdict("stack.installed_height", side)
     _callouts(root, g, shown, moving.words(index), height.level, height.proven)
+    _sunk_locks(root, assessment, side, g, system)
     _settle(root, moving.lift[index], moving.swing[index])
     return render(root), moving, g
 
@@ -111,6 +112,31 @@ def _callouts(
     for gap in shown:
         level = Level(words[gap.key + "-level"])
         _callout(root, places[gap.key], gap.key, words[gap.key], gap.title, level, gap.verdict.proven)
+
+
+SHOWN_FROM_MM = 0.05
+"""Locks that sit less deep than this are not pointed at."""
+
+
+def _sunk_locks(root: Element, assessment: Assessment, side: str, g: Geometry, system: System) -> None:
+    """How deep the locks sit, beside them, where that is anything to be seen."""
+    if abs(g.sinks) < SHOWN_FROM_MM:
+        return
+    v = assessment.verdict("fit.lock_depth", side)
+    left = -(g.wall + 4.1)
+    word = "locks sit deep" if g.sinks > 0 else "locks stand high"
+    _callout(
+        root,
+        (left - 25.5, g.retainer_y + 4.0),
+        "locks",
+        str(show(abs(g.sinks), LENGTH, system)),
+        word,
+        v.level,
+        v.proven,
+    )
+    carried = add(root, "g", data_travel=1.0)
+    for y in (g.retainer_y + 4.3, g.lock_y + 4.3):
+        line(carried, (-g.stem / 2 - 2.6, y), (left + 1.5, y), "extension")
 
 
 def _span(root: Element, x: float, y1: float, share1: float, y2: float, share2: float) -> None:

@@ -64,7 +64,7 @@ STAGE = Stage(
                 "flow_before",
                 "flow_before_at",
                 "lift_cap",
-                "cap_by",
+                "cap_reason",
             ),
             help="Flow tables of one bench, each with the depression it was taken at.",
         ),
