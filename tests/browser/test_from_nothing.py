@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import typed_figures
 from arcstack.document import Entry, get
+from arcstack.web.kit.stage import STAGES
 from tests.browser.acts import opened, wait_level
 from tests.browser.conftest import Site
 
@@ -67,7 +68,7 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
     page.wait_for_url("**/intake/brief")
     build_id = int(page.url.split("/builds/")[1].split("/")[0])
     for side in ("intake", "exhaust"):
-        stages = ("2", "3", "4", "8") if side == "exhaust" else ("1", "2", "3", "4", "8")
+        stages = ("2", "3", "8") if side == "exhaust" else ("1", "2", "3", "4", "8")
         for number in stages:
             page.keyboard.press(f"Alt+{number}")
             page.wait_for_selector(f"[data-stage-link='{number}'][aria-current]")
@@ -79,6 +80,9 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
     entered = site.workshop.open(build_id).build
     demo = demo_builds()[1]
     for path in ROWS:
+        # how parts fit is entered once here: the other side is the same page
+        if path.startswith("exhaust.") and STAGES.of_field(path) == "fit":
+            continue
         here, there = get(entered, path), get(demo, path)
         assert (worth(here), str(here) if isinstance(here, str) else "") == (
             worth(there),
