@@ -223,9 +223,12 @@ def _common(edges: list[Edge], rates: tuple[float, ...]) -> tuple[tuple[float, .
 
 def _lines(ctx: Context, found: Window, parts: Iterable[ShelfPart]) -> Iterable[PackLine | None]:
     side = ctx.side.stack
-    yield _line(ctx, found, side.name or side.outer.code or "fitted pack", True)
+    own = side.name or side.outer.code or "fitted pack"
+    yield _line(ctx, found, own, True)
     for part in parts:
-        if part.kind is PartKind.PACK and not part.retired and part.name != side.name:
+        # the fitted pack is on the shelf too, and its outer spring named after it
+        same = own == part.name or own.startswith(f"{part.name} ")
+        if part.kind is PartKind.PACK and not part.retired and not same:
             try:
                 tried = ctx.of(fitted(ctx.build, ctx.side_name, part, "pack"))
             except FieldError:
