@@ -1,6 +1,7 @@
 import re
 
-from tests.web.conftest import Browser
+from arcstack.document import Build
+from tests.web.conftest import WHO, Browser
 
 
 def at(browser: Browser, build: int, what: str = "") -> str:
@@ -48,3 +49,15 @@ def test_wrong_requests_are_told(browser: Browser) -> None:
     assert "not kept any more" in browser.post(at(browser, browser.sound, "/use"), 404, key="gone", base=1)
     browser.get("/builds/1/left/cams", 404)
     assert "Kept cams" in browser.get(at(browser, browser.sound, "?cam=gone"))
+
+
+def test_a_longer_lobe_shows_what_it_reopens(browser: Browser) -> None:
+    at = f"/builds/{browser.sound}/intake/curve/longer"
+    page = browser.get(f"{at}?by=10&held=events+at+overlap")
+    assert "Opens" in page
+    assert "after BDC" in page
+    assert "Piston, phased, intake" in page
+    browser.get(f"{at}?by=wide", 400)
+    assert browser.get(f"{at}?by=0&held=nothing").count("<tr>") == 3
+    empty = browser.workshop.create(Build(name="Nothing yet"), WHO)
+    assert "A duration and a centreline are needed." in browser.get(f"/builds/{empty}/intake/curve/longer?by=10")

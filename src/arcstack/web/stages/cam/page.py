@@ -1,5 +1,6 @@
 """A measured lift table: read, looked at, corrected, taken; and the curve carried away."""
 
+import math
 from functools import partial
 from typing import TypeVar
 
@@ -10,11 +11,12 @@ from werkzeug.wrappers import Response
 from arcstack.assess import Assessment, assess, cam, timing
 from arcstack.assess.context import Context, known
 from arcstack.checks import Verdict
-from arcstack.document import Sitting, change, set_curve
+from arcstack.document import SIDES, Sitting, change, set_curve
 from arcstack.document.parts import FollowerKind, Hand, MeasuredCurve, Place
-from arcstack.errors import FieldError
+from arcstack.errors import FieldError, MissingInput
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
 from arcstack.store import Kind, Reason
+from arcstack.trials.longer import Held, longer
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.kit import asked
 from arcstack.web.kit.change import accept
@@ -206,6 +208,48 @@ def ratio(build_id: int, side: str) -> str:
     return render_template(
         "cam/_ratio.html", told="", rows=_moved(before, after, side), shapes=_shapes(before, after, side)
     )
+
+
+@blueprint.get("/longer")
+def longer_lobe(build_id: int, side: str) -> str:
+    """What a longer lobe would do to every check, the events held that the page names."""
+    current = workshop().open(build_id)
+    by = asked.figure(request.args, "by", 0.0, -30.0, 60.0)
+    wanted = request.args.get("held", "")
+    held = Held(wanted) if wanted in tuple(Held) else Held.OVERLAP
+    before = assessed(current)
+    try:
+        after = assess(longer(current.build, side, math.radians(by), held), before=before)
+    except MissingInput as told:
+        return render_template("cam/_longer.html", told=told.why, sides=[], events=[])
+    sides = [(name, _moved(before, after, name)) for name in SIDES]
+    return render_template("cam/_longer.html", told="", sides=sides, events=_events_held(before, after, side))
+
+
+def _events_held(before: Assessment, after: Assessment, side: str) -> list[tuple[str, str, str]]:
+    """Opening, closing and overlap, now and then."""
+    rows = []
+    for label, take in (("Opens", "opens_rad"), ("Closes", "closes_rad")):
+        found = []
+        for assessment in (before, after):
+            ctx = assessment.sides[side]
+            events = known(lambda: timing.events(ctx, cam.centre_lift_mm(ctx)))  # noqa: B023
+            found.append("–" if events is None else _about_tdc(math.degrees(getattr(events, take))))
+        rows.append((label, found[0], found[1]))
+    return rows
+
+
+def _about_tdc(degrees: float) -> str:
+    """A crank angle from gas-exchange TDC in words.
+
+    >>> _about_tdc(-4.2), _about_tdc(222.0)
+    ('4.2° before TDC', '42.0° after BDC')
+    """
+    if abs(degrees) > 90.0:
+        past = abs(degrees) - 180.0
+        late = (past >= 0.0) == (degrees > 0.0)
+        return f"{abs(past):.1f}° {'after' if late else 'before'} BDC"
+    return f"{abs(degrees):.1f}° {'after' if degrees >= 0.0 else 'before'} TDC"
 
 
 def _moved(before: Assessment, after: Assessment, side: str) -> list[tuple[str, Verdict, Verdict, str, str]]:

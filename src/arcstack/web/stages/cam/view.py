@@ -6,6 +6,7 @@ from typing import Any
 from arcstack.assess import airflow, cam, card, follower
 from arcstack.assess.cam import Smoothed
 from arcstack.assess.context import Context
+from arcstack.trials.longer import Held
 from arcstack.units import LENGTH, System, show
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.rows import said_by
@@ -34,6 +35,7 @@ def content(on: On) -> dict[str, Any]:
         "all_events": lambda: drawn(lambda: tables(ctx, 0.0, system)) or [],
         "bucket": ctx.bucket,
         "ratio_now": ctx.lever.ratio.value if ctx.lever.ratio else None,
+        "held": list(Held),
         "motion_rpm": speed,
         "all_motion": lambda: drawn(lambda: motion_rows(ctx, speed)) or [],
         "curve": ctx.side.cam.curve,
