@@ -81,6 +81,15 @@ def test_flows_at_unlike_depressions_are_brought_to_one() -> None:
     # the exhaust taken at four times the depression flows half as much at the intake's
     quarter = assess(change(HEAD, "exhaust.port.flow_at", "100")).sides["exhaust"]
     assert flow_share(quarter).value == pytest.approx(share / 2)
+    # one depression alone says nothing of the other; none at all is told
+    for side, other in (("intake", "exhaust"), ("exhaust", "intake")):
+        with pytest.raises(MissingInput) as told:
+            flow_share(assess(change(HEAD, f"{side}.port.flow_at", "")).sides[other])
+        assert told.value.missing[0].path == f"{side}.port.flow_at"
+    neither = typed(HEAD, {"intake.port.flow_at": "", "exhaust.port.flow_at": ""})
+    assert "taken as of one" in flow_share(assess(neither).sides["intake"]).note
+    assert "as of one depression" in advice(assess(neither).sides["intake"])[0].why
+    assert not flow_share(same).note
     both = typed(HEAD, {"intake.port.flow_before": "2 50; 4 90; 6 120", "intake.port.flow_before_at": "10"})
     before = table(assess(both).sides["intake"], before=True)
     assert before is not None

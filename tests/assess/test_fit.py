@@ -213,3 +213,20 @@ def test_titanium_and_aluminium_carry_their_cautions() -> None:
     assert "scratch" in said[0]
     assert cautions(assess(BUCKET).sides["intake"]) == []
     assert "hours" in cautions(assess(with_({"stack.retainer.material": "aluminium"})).sides["intake"])[0]
+
+
+def test_what_is_not_known_of_the_locks_depth_is_said_beside_the_tip() -> None:
+    found = assess(with_({"stack.locks.outside": ""}))
+    # groove 5.2 below the tip, locks 3.4 above the groove
+    assert worth(found, "fit.tip_proud") == pytest.approx(1.8)
+    assert "taken as home" in found.verdict("fit.tip_proud", "intake").note
+
+
+def test_a_stack_that_is_too_low_is_told_so_and_one_on_target_is_not() -> None:
+    told = {
+        t: assess(with_({"stack.target_height": f"{t} mm"})).verdict("stack.height_reachable", "intake")
+        for t in ("36.6", "36.5")
+    }
+    assert "no shim raises a spring" in told["36.6"].note
+    assert "no shim" not in told["36.5"].note
+    assert worth(assess(with_({"stack.target_height": "36.5 mm"})), "stack.height_reachable") == pytest.approx(0.0)

@@ -102,6 +102,17 @@ def test_what_is_wanted_lies_inside_and_fits_the_head() -> None:
     assert w.surge_Hz == pytest.approx(10 * 8100 / 120)
 
 
+def test_the_room_asked_for_is_the_practice_s() -> None:
+    hard = SOUND.model_copy(update={"practice": "sprint"})
+    ctx = assess(hard).sides["intake"]
+    found = window(ctx)
+    floor = ctx.limit("spring.reserve.outer").low
+    assert found.wanted is not None
+    assert floor is not None
+    assert floor != 1.5
+    assert found.wanted.solid_mm == pytest.approx(36.0 - 10.0 - floor)
+
+
 def test_a_head_asked_too_much_has_no_window_and_says_so() -> None:
     asked = change(change(SOUND, "brief.overspeed", "13000"), "brief.limiter", "12500")
     found = window(assess(asked).sides["intake"])

@@ -162,6 +162,11 @@ def test_a_height_read_as_fitted_follows_what_is_known_and_is_told_of_what_is_no
     told = fitted(known, "intake", vague, "retainer").intake.stack.open_height
     assert told is not None
     assert told.outdated == "R-7 Ti +2.5 fitted since it was read"
+    # its depth is known with one pair of locks only: the height is to be read again
+    unsized = changed(part("locks", "L-6 0.0"), "outside", "")
+    told = fitted(known, "intake", unsized, "locks").intake.stack.open_height
+    assert told is not None
+    assert told.outdated == "L-6 0.0 fitted since it was read"
     bare = typed(known, {"intake.stack.height_basis": "bare"})
     assert fitted(bare, "intake", part("retainer", "R-7 Ti +2.5"), "retainer").intake.stack.open_height == at
 

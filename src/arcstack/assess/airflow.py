@@ -108,8 +108,15 @@ def mean_flow(ctx: Context) -> Figure:
 
 @figure
 def flow_share(ctx: Context) -> Figure:
-    """Exhaust flow over intake flow, each at its own useful lift and at one depression."""
+    """Exhaust flow over intake flow, each at its own useful lift and at one depression.
+
+    With the depression of one side alone the other's is asked for; with neither they are taken as alike, and said so.
+    """
     intake, exhaust = (ctx, ctx.other) if ctx.intake else (ctx.other, ctx)
+    told = [side for side in (intake, exhaust) if side.given("port.flow_at")]
+    if len(told) == 1:
+        raise MissingInput((exhaust if told[0] is intake else intake).missing("port.flow_at"))
+    note = "" if told else "No depression is given: both tables are taken as of one."
     flows, inputs = [], []
     for side in (intake, exhaust):
         flow, useful = table(side), useful_lift(side)
@@ -122,7 +129,14 @@ def flow_share(ctx: Context) -> Figure:
         flows.append(at)
         inputs.append(_flow_figure(side, f"Q_{side.side_name[0]}", f"Flow at useful lift, {side.side_name}", at))
     return Figure.calculated(
-        "x_q", "Exhaust flow ÷ intake flow", flows[1] / flows[0], RATIO, "x_q = Q_e/Q_i", inputs[1], inputs[0]
+        "x_q",
+        "Exhaust flow ÷ intake flow",
+        flows[1] / flows[0],
+        RATIO,
+        "x_q = Q_e/Q_i",
+        inputs[1],
+        inputs[0],
+        note=note,
     )
 
 
@@ -144,6 +158,7 @@ def advice(ctx: Context) -> list[Advice]:
     share = known(lambda: flow_share(ctx))
     if share is not None:
         percent = f"The exhaust flows {100 * share.value:.0f} % of the intake at useful lift"
+        percent += ", both tables taken as of one depression" if share.note else ""
         if share.value < LOW_SHARE:
             found.append(
                 Advice("A longer exhaust than intake.", f"{percent}: below {100 * LOW_SHARE:.0f} % it wants more time.")

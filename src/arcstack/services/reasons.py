@@ -106,7 +106,6 @@ _WORDS: dict[Kind, Callable[[Reason], str]] = {
     Kind.PART_FITTED: lambda why: f"{why.path.replace('.', ' ')}: {why.after} fitted from the shelf",
     Kind.PART_NEWER: lambda why: f"{why.path.replace('.', ' ')}: {why.after} as the shelf has it now",
     Kind.PART_KEPT: lambda why: f"{why.path.replace('.', ' ')}: {why.after} kept as fitted",
-    Kind.SPECIFIED: lambda why: f"{_side(why)} specified: {why.after}",
     Kind.PRACTICE: _practice,
     Kind.LIMIT: lambda why: f"Limit, {_limit(why.path)}: {why.after}",
     Kind.LIMIT_BACK: lambda why: f"Limit, {_limit(why.path)}: back to the practice",

@@ -12,7 +12,6 @@ from arcstack.shelf.part import (
     blank,
     changed,
     fields_of,
-    figures,
     title_of,
 )
 from arcstack.shelf.search import Query, found, read_query, summary
@@ -30,7 +29,6 @@ __all__ = [
     "blank",
     "changed",
     "fields_of",
-    "figures",
     "found",
     "read_query",
     "summary",

@@ -301,14 +301,3 @@ def _put(held: Part, steps: list[str], value: Any) -> Part:
 def blank(key: str, kind: PartKind, name: str) -> ShelfPart:
     """A part of which nothing is known yet but its name."""
     return ShelfPart(key=key, kind=kind, name=named(name, "name", "A part"), body=KINDS[kind].model())
-
-
-def figures(part: ShelfPart) -> dict[str, Entry]:
-    """Every figure that is known of a part, by its path within it."""
-    found = {}
-    for path, spec in fields_of(part.kind).items():
-        if spec.kind is FieldKind.QUANTITY and not spec.lists:
-            value = part.at(path)
-            if isinstance(value, Entry):
-                found[path] = value
-    return found

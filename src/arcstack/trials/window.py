@@ -285,13 +285,14 @@ def _wanted(ctx: Context, found: Window) -> Wanted | None:
         return None
     pocket = known(lambda: ctx.entry("stack.pocket.diameter", "D"))
     bucket = known(lambda: ctx.entry("follower.inside", "D")) if ctx.bucket else None
-    rooms = [f.value - room for f, room in ((pocket, 0.5), (bucket, 1.0)) if f is not None]
+    asked = ((pocket, "fit.pocket"), (bucket, "fit.pocket.bucket"))
+    rooms = [f.value - ctx.limit(key).tight for f, key in asked if f is not None]
     seal = known(lambda: ctx.entry("stack.seal.outside", "D"))
     limiter, order = known(lambda: ctx.entry("brief.limiter", "n")), ctx.limit("spring.surge_order").low
     return Wanted(
         height, gross, seat, seat + rate * net, rate, (float(low[at]), float(high[at])),
         height - gross - _floor(ctx, "outer"),
         min(rooms) if rooms else None,
-        seal.value + 1.0 if seal is not None else None,
+        seal.value + ctx.limit("fit.seal.inner").tight if seal is not None else None,
         order * limiter.value / 120.0 if order is not None and limiter is not None else None,
     )  # fmt: skip

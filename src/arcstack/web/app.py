@@ -17,7 +17,7 @@ from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
 from arcstack.errors import NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
-from arcstack.services import Assessments, Sweeps, Workshop
+from arcstack.services import Assessments, PartShelf, Sweeps, Workshop
 from arcstack.services.reasons import words
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
@@ -73,6 +73,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
     app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
+    app.extensions["shelf"] = PartShelf(app.extensions["workshop"].database)
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window, pages,

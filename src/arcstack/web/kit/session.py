@@ -7,7 +7,7 @@ from flask import current_app, session
 
 from arcstack.assess import Assessment
 from arcstack.document import Sitting
-from arcstack.services import Assessments, Current, Sweeps, Who, Workshop
+from arcstack.services import Assessments, Current, PartShelf, Sweeps, Who, Workshop
 from arcstack.units import System
 
 
@@ -62,6 +62,10 @@ def assessed(current: Current) -> Assessment:
 
 def assessments() -> Assessments:
     return cast(Assessments, current_app.extensions["assessments"])
+
+
+def part_shelf() -> PartShelf:
+    return cast(PartShelf, current_app.extensions["shelf"])
 
 
 def workshop() -> Workshop:

@@ -10,7 +10,7 @@ from arcstack.assess.fit import Fits, outcome
 from arcstack.checks import Verdict
 from arcstack.document import Build
 from arcstack.errors import FieldError, NotFound
-from arcstack.services import Newer, PartShelf, differences
+from arcstack.services import Newer, differences
 from arcstack.services.difference import Change
 from arcstack.shelf import KINDS, ShelfPart, found, read_query, summary
 from arcstack.shelf.fitting import PLACES, fitted
@@ -20,15 +20,11 @@ from arcstack.web.frame.around import around
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import links
 from arcstack.web.kit.change import accept
-from arcstack.web.kit.session import assessed, current_system, sweeps, workshop
+from arcstack.web.kit.session import assessed, current_system, part_shelf, sweeps, workshop
 
 blueprint = Blueprint("choosing", __name__, url_prefix="/builds/<int:build_id>/<side:side>/parts")
 
 _FOLLOWERS = ("bucket", "finger", "rocker")
-
-
-def shelf() -> PartShelf:
-    return PartShelf(workshop().database)
 
 
 def places(build: Build, side: str) -> list[str]:
@@ -93,7 +89,7 @@ def _page(build_id: int, side: str, error: str = "") -> str:
     place = place if place in here else "retainer"
     kind = PLACES[place]
     text, key = request.values.get("q", "")[:200], request.values.get("key", "")
-    parts = found(shelf().offered(kind), read_query(text), system)
+    parts = found(part_shelf().offered(kind), read_query(text), system)
     offered = _offered(now, side, place, parts, system)
     chosen = next((o.part for o in offered if o.part.key == key), None)
     return render_template(
@@ -106,7 +102,7 @@ def _page(build_id: int, side: str, error: str = "") -> str:
         q=text,
         chosen=key if chosen else "",
         shown=_shown(now, side, place, chosen) if chosen else None,
-        newer=[(n, _newer_words(now, n)) for n in shelf().newer(build)],
+        newer=[(n, _newer_words(now, n)) for n in part_shelf().newer(build)],
         error=error,
         title="Parts",
         level_of={Fits.FITS: "clear", Fits.FORCED: "tight", Fits.NOT: "fail", Fits.UNKNOWN: "open"},
@@ -133,7 +129,7 @@ def fit(build_id: int, side: str) -> Response | tuple[str, int]:
     newer = request.form.get("newer") == "1"
 
     def made(here: Build) -> tuple[Build, Reason]:
-        changed, part = shelf().fit(here, side, key, place)
+        changed, part = part_shelf().fit(here, side, key, place)
         return changed, Reason(Kind.PART_NEWER if newer else Kind.PART_FITTED, f"{side}.{place}", after=part.name)
 
     try:
@@ -153,7 +149,7 @@ def keep(build_id: int, side: str) -> Response:
     def made(here: Build) -> tuple[Build, Reason]:
         held = here.side(side).from_shelf.get(place)
         name = held.name if held else ""
-        return shelf().keep(here, side, place), Reason(Kind.PART_KEPT, f"{side}.{place}", after=name)
+        return part_shelf().keep(here, side, place), Reason(Kind.PART_KEPT, f"{side}.{place}", after=name)
 
     accept(build_id, made)
     return redirect(links.at("choosing.index", build_id, side) + f"?place={place.replace(' ', '+')}")

@@ -12,7 +12,6 @@ from arcstack.assess.context import Context
 from arcstack.checks import Figure, Level
 from arcstack.document import Build
 from arcstack.errors import MissingInput, NotKnown
-from arcstack.services import PartShelf
 from arcstack.shelf import KINDS, PartKind
 from arcstack.store import Kind, Reason
 from arcstack.trials.reaching import VARIED, Change, Found, Rank, Reached, Wish, search
@@ -21,7 +20,7 @@ from arcstack.web.frame.around import around
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import links
 from arcstack.web.kit.change import accept
-from arcstack.web.kit.session import assessed, current_system, sweeps, workshop
+from arcstack.web.kit.session import assessed, current_system, part_shelf, sweeps, workshop
 
 blueprint = Blueprint("reaching", __name__, url_prefix="/builds/<int:build_id>/<side:side>/height")
 
@@ -121,7 +120,7 @@ def index(build_id: int, side: str) -> str:
     current, system = workshop().open(build_id), current_system()
     now = assessed(current)
     ctx, wish = now.sides[side], _wish()
-    parts = PartShelf(workshop().database).offered()
+    parts = part_shelf().offered()
     found: Found | None = None
     needs: tuple[object, ...] = ()
     why = ""
@@ -165,7 +164,7 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
 
     def made(here: Build) -> tuple[Build, Reason]:
         ctx = Context(here, side)
-        found = search(ctx, PartShelf(workshop().database).offered(), _limited(ctx, _wish()))
+        found = search(ctx, part_shelf().offered(), _limited(ctx, _wish()))
         row = next((r for r in found.rows if _key(r) == key), None)
         if row is None:
             raise MissingInput(why="The shelf or the build has changed: look again.")

@@ -12,7 +12,6 @@ from arcstack.document import Absent, Entry, said
 from arcstack.errors import DocumentError, FieldError, NameTaken
 from arcstack.formats.shelf_csv import LARGEST_SHELF, ShelfReading, read_shelf, write_shelf
 from arcstack.formats.shelf_json import read_shelf_json, write_shelf_json
-from arcstack.services import PartShelf
 from arcstack.shelf import (
     KINDS,
     OWN,
@@ -26,15 +25,11 @@ from arcstack.shelf import (
     title_of,
 )
 from arcstack.units import System, digits_in
-from arcstack.web.kit.session import current_hand, current_system, current_who, workshop
+from arcstack.web.kit.session import current_hand, current_system, current_who, part_shelf
 
 blueprint = Blueprint("shelf", __name__, url_prefix="/shelf")
 
 MOST_SHOWN = 400
-
-
-def shelf() -> PartShelf:
-    return PartShelf(workshop().database)
 
 
 def kind_called(text: str) -> PartKind | None:
@@ -55,7 +50,7 @@ def _asked() -> dict[str, Any]:
     """The parts that the address asks for, and how that was understood."""
     text, system = request.args.get("q", "")[:200], current_system()
     kind, retired = kind_called(request.args.get("kind", "")), request.args.get("retired") == "1"
-    query, parts = read_query(text), shelf().all()
+    query, parts = read_query(text), part_shelf().all()
     rows = [p for p in found(parts, query, system) if p.retired is retired and kind in (None, p.kind)]
     counts = {k: sum(p.kind is k and p.retired is retired for p in parts) for k in PartKind}
     return {
@@ -95,7 +90,7 @@ def add() -> Response | tuple[str, int]:
     try:
         if kind is None:
             raise FieldError("kind", "Say what kind of part it is.")
-        part = shelf().add(kind, name, current_who(), shelf().get(of) if of else None)
+        part = part_shelf().add(kind, name, current_who(), part_shelf().get(of) if of else None)
     except FieldError as error:
         return _index(error.message, name[:80]), 422
     except NameTaken as error:
@@ -177,7 +172,7 @@ def _shown(part: ShelfPart, path: str, system: System) -> str:
 
 @blueprint.get("/part/<key>")
 def part(key: str) -> str:
-    return _part(shelf().get(key))
+    return _part(part_shelf().get(key))
 
 
 def _part(held: ShelfPart, typed: dict[str, str] | None = None, errors: dict[str, str] | None = None) -> str:
@@ -188,7 +183,7 @@ def _part(held: ShelfPart, typed: dict[str, str] | None = None, errors: dict[str
         groups=_rows(held, current_system(), typed or {}, errors or {}),
         errors=errors or {},
         evidences=EVIDENCES,
-        users=shelf().users(held.key),
+        users=part_shelf().users(held.key),
         version=(typed or {}).get("version", held.version),
     )
 
@@ -196,7 +191,7 @@ def _part(held: ShelfPart, typed: dict[str, str] | None = None, errors: dict[str
 @blueprint.post("/part/<key>")
 def save(key: str) -> Response | tuple[str, int]:
     """Keep what was changed; nothing of it where one field is wrong."""
-    held, typed = shelf().get(key), request.form.to_dict()
+    held, typed = part_shelf().get(key), request.form.to_dict()
     if typed.get("version") != str(held.version):
         told = {"name": f"{held.name} was changed by another window: this is how it stands now. Look again."}
         return _part(held, {}, told), 409
@@ -204,7 +199,7 @@ def save(key: str) -> Response | tuple[str, int]:
     if errors:
         return _part(held, typed, errors), 422
     try:
-        shelf().save(made, current_who())
+        part_shelf().save(made, current_who())
     except (NameTaken, FieldError) as error:
         return _part(held, typed, {"name": str(error)}), 409
     return redirect(url_for("shelf.part", key=key))
@@ -232,21 +227,21 @@ def _changed(held: ShelfPart, typed: dict[str, str]) -> tuple[ShelfPart, dict[st
 @blueprint.post("/part/<key>/retire")
 def retire(key: str) -> Response:
     """Keep a part but offer it no more, or offer it again."""
-    held = shelf().get(key)
-    shelf().save(held.model_copy(update={"retired": not held.retired}), current_who())
+    held = part_shelf().get(key)
+    part_shelf().save(held.model_copy(update={"retired": not held.retired}), current_who())
     return redirect(url_for("shelf.part", key=key))
 
 
 @blueprint.post("/part/<key>/remove")
 def remove(key: str) -> Response:
     """Take a part off the shelf; it can be put back."""
-    gone = shelf().remove(key)
+    gone = part_shelf().remove(key)
     return redirect(url_for("shelf.index", kind=gone.kind.value, gone=gone.key, called=gone.name))
 
 
 @blueprint.post("/put-back")
 def put_back() -> Response:
-    back = shelf().put_back(request.form.get("key", "")[:32])
+    back = part_shelf().put_back(request.form.get("key", "")[:32])
     return redirect(url_for("shelf.part", key=back.key))
 
 
@@ -257,7 +252,7 @@ def put_back() -> Response:
 def export(form: str) -> Response:
     """The whole shelf, or one kind of it, as CSV or JSON."""
     kind = kind_called(request.args.get("kind", ""))
-    parts = [p for p in shelf().all() if kind in (None, p.kind)]
+    parts = [p for p in part_shelf().all() if kind in (None, p.kind)]
     text = write_shelf_json(parts) if form == "json" else "\ufeff" + write_shelf(parts)
     response = Response(text, mimetype="application/json" if form == "json" else "text/csv")
     name = f"shelf{'-' + kind.value.replace(' ', '-') if kind else ''}.{'json' if form == 'json' else 'csv'}"
@@ -287,7 +282,7 @@ def take() -> Response | str | tuple[str, int]:
     if data.lstrip()[:1] == b"{":
         return _take_json(data)
     kind = request.form.get("kind", "")
-    read = read_shelf(data, kind_called(kind), shelf().all())
+    read = read_shelf(data, kind_called(kind), part_shelf().all())
     answer = request.form.get("answer", "")
     shown = text or data.decode("utf-8-sig", errors="replace")
     if read.wrong or not answer or (answer == "all" and not read.sound):
@@ -297,7 +292,7 @@ def take() -> Response | str | tuple[str, int]:
 
 def _taken(read: ShelfReading, text: str, kind: str) -> Response | tuple[str, int]:
     try:
-        new, altered = shelf().take(read.parts, current_who())
+        new, altered = part_shelf().take(read.parts, current_who())
     except NameTaken as error:
         return _reading(read=read, text=text, kind=kind, error=f"{error} Nothing was taken."), 409
     return redirect(f"{url_for('shelf.index')}?{urlencode({'new': new, 'altered': altered})}")
@@ -305,7 +300,7 @@ def _taken(read: ShelfReading, text: str, kind: str) -> Response | tuple[str, in
 
 def _take_json(data: bytes) -> Response | tuple[str, int]:
     try:
-        new, altered = shelf().take(read_shelf_json(data), current_who())
+        new, altered = part_shelf().take(read_shelf_json(data), current_who())
     except DocumentError as error:
         return _reading(error=f"{error}. Nothing was taken."), 422
     except NameTaken as error:

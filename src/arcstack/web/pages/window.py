@@ -3,12 +3,11 @@
 from flask import Blueprint, render_template
 
 from arcstack.errors import NotKnown
-from arcstack.services import PartShelf
 from arcstack.trials.window import Wanted, Window, window
 from arcstack.units import FORCE, FREQUENCY, LENGTH, RATE, System, show
 from arcstack.web.drawings.window import window_drawing
 from arcstack.web.frame.around import around
-from arcstack.web.kit.session import assessed, current_system, workshop
+from arcstack.web.kit.session import assessed, current_system, part_shelf, workshop
 
 blueprint = Blueprint("window", __name__, url_prefix="/builds/<int:build_id>/<side:side>/window")
 
@@ -25,7 +24,7 @@ def worked(build_id: int, side: str) -> str:
     current, system = workshop().open(build_id), current_system()
     ctx = assessed(current).sides[side]
     try:
-        found = window(ctx, PartShelf(workshop().database).offered())
+        found = window(ctx, part_shelf().offered())
     except NotKnown as told:
         return render_template("window/_worked.html", found=None, told=told, build_id=build_id, side=side)
     return render_template(

@@ -67,6 +67,8 @@ def _flows(ctx: Context, system: System) -> Flows | None:
     if before is not None and port.flow_at and port.flow_before_at and port.flow_at.value != port.flow_before_at.value:
         taken, wanted = port.flow_before_at.value, port.flow_at.value
         note = f"As it came was taken at {taken:g}: brought to {wanted:g} by the square root of their ratio."
+    elif before is not None and not (port.flow_at and port.flow_before_at):
+        note = "A depression is not given: both are taken as of one, and the gain is no more than that."
     return Flows(names, tuple(rows), note)
 
 
