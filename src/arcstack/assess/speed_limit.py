@@ -57,6 +57,9 @@ class _ChainPack:
         )
         return held
 
+    def straight(self) -> None:
+        """A chain stiffens as it closes: its load runs on no line."""
+
 
 def rigid(train: Train) -> RigidTrain:
     """An elastic train with all its give taken out."""

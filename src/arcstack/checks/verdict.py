@@ -1,3 +1,4 @@
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
@@ -106,18 +107,39 @@ def judge(value: float, limit: Limit, band: tuple[float, float] | None = None) -
     return Level.WAIVED if limit.waiver is not None and level is not Level.FAIL else level
 
 
-def _stands(value: float, limit: Limit) -> Level:
-    hair = 1e-9
+HAIR = 1e-9
+"""What a value may be past a limit and still be on it."""
+
+
+def fails_beyond(limit: Limit) -> tuple[float, float]:
+    """The values below and above which a limit fails, infinite where an end is soft or not there.
+
+    >>> from arcstack.units import LENGTH
+    >>> fails_beyond(Limit("x", Sense.BAND, 1.0, 2.0, 0.1, LENGTH, "", "", soft_high=True))
+    (0.999999999, inf)
+    """
+    low, high = _ends(limit)
+    return (
+        -math.inf if low is None or limit.soft_low else low - HAIR,
+        math.inf if high is None or limit.soft_high else high + HAIR,
+    )
+
+
+def _ends(limit: Limit) -> tuple[float | None, float | None]:
     low = limit.low if limit.sense is not Sense.AT_MOST else None
     high = limit.high if limit.sense is not Sense.AT_LEAST else None
-    if low is not None and value < low - hair:
-        return Level.TIGHT if limit.soft_low else Level.FAIL
-    if high is not None and value > high + hair:
-        return Level.TIGHT if limit.soft_high else Level.FAIL
-    if low is not None and not limit.soft_low and value < low + limit.tight - hair:
+    return low, high
+
+
+def _stands(value: float, limit: Limit) -> Level:
+    below, above = fails_beyond(limit)
+    if value < below or value > above:
+        return Level.FAIL
+    low, high = _ends(limit)
+    if low is not None and value < (low - HAIR if limit.soft_low else low + limit.tight - HAIR):
         return Level.TIGHT
     under_high = limit.tight if limit.tight_high is None else limit.tight_high
-    if high is not None and not limit.soft_high and value > high - under_high + hair:
+    if high is not None and value > (high + HAIR if limit.soft_high else high - under_high + HAIR):
         return Level.TIGHT
     return Level.CLEAR
 

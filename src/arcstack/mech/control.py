@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from arcstack.mech.cam.facts import SAMPLED_RAD, samples
 from arcstack.mech.cam.law import Array, LiftLaw
 from arcstack.mech.number import Number
+from arcstack.mech.spring.pack import StraightLoad
 
 
 def cam_rad_per_s(crank_rpm: Number) -> Number:
@@ -24,10 +25,38 @@ def cam_rad_per_s(crank_rpm: Number) -> Number:
     return crank_rpm * math.pi / 60.0
 
 
+def separation_omega2(
+    seat_less_gas_N: Number, rate_N_per_mm: Number | float, net_lift_mm: Number, mass_kg: Number | float, a_m: Number
+) -> Number:
+    """ω² at which inertia uses up a straight load: (A + k·v)/(m·a), with the deceleration ``a_m`` in m per cam rad².
+
+    Source: Newton, at the angle where the follower would leave the lobe.
+
+    >>> round(separation_omega2(332.0, 36.7, 9.2, 0.118, 0.0208))
+    272832
+    """
+    return (seat_less_gas_N + rate_N_per_mm * net_lift_mm) / (mass_kg * a_m)
+
+
+def separation_rpm(omega2: Number) -> Number:
+    """Crank speed of a cam's ω² (rad²/s²); nought where gas alone beats the spring.
+
+    Source: a four-stroke cam turns at half the crank's speed.
+
+    >>> round(float(separation_rpm(272832.0)))
+    9976
+    """
+    found: Number = np.sqrt(np.maximum(omega2, 0.0)) * 60.0 / math.pi
+    return found
+
+
 class PackLoad(Protocol):
     """Load of the springs (N) over net lift (mm)."""
 
     def load_N(self, lift_mm: Array) -> Array: ...
+
+    def straight(self) -> StraightLoad | None:
+        """The line that the load runs on once every spring is taut; None where it curves."""
 
 
 @dataclass(frozen=True)
@@ -39,6 +68,9 @@ class LinearPack:
 
     def load_N(self, lift_mm: Array) -> Array:
         return self.seat_load_N + self.rate_N_per_mm * lift_mm
+
+    def straight(self) -> StraightLoad:
+        return StraightLoad(self.seat_load_N, self.rate_N_per_mm)
 
 
 @dataclass(frozen=True)
@@ -55,6 +87,59 @@ def _decelerating(law: LiftLaw, lash_mm: float) -> tuple[Array, Array, Array]:
     taken = samples(law)
     needs = _needs_spring(taken.lift, taken.acceleration, lash_mm)
     return taken.angle[needs], taken.lift[needs] - lash_mm, -taken.acceleration[needs] * 1e-3
+
+
+SUBDIVIDED = 10
+"""Parts that the step between two samples is divided into where a lobe may part."""
+
+
+@lru_cache(maxsize=256)
+def may_part(law: LiftLaw, lash_mm: float) -> tuple[Array, Array, Array]:
+    """Where a lobe can part first under a straight load: cam angle (rad), net lift (mm), deceleration (m/rad²).
+
+    ω² there is (A + k·v)/(m·a) of seat load less gas A and rate k. Whatever those are, the least lies on the lower hull
+    of v/a over 1/a; it is taken of the samples first, then of points between them about each that stands on it.
+
+    Source: the least of straight lines is told by the hull of their coefficients.
+    """
+    taken = samples(law)
+    needs = _needs_spring(taken.lift, taken.acceleration, lash_mm)
+    at = np.nonzero(needs)[0]
+    if not len(at):
+        return taken.angle[at], taken.lift[at], taken.acceleration[at]
+    decelerates = -taken.acceleration[at] * 1e-3
+    corners = at[_lower_hull(1.0 / decelerates, (taken.lift[at] - lash_mm) / decelerates)]
+    share = np.linspace(0.0, 1.0, SUBDIVIDED + 1)
+    ends = [taken.angle[np.clip(corners + step, 0, len(taken.angle) - 1)] for step in (-1, 0, 1)]
+    fine = np.unique(
+        np.concatenate([(a[:, None] + (b - a)[:, None] * share).ravel() for a, b in zip(ends, ends[1:], strict=False)])
+    )
+    lift, acceleration = law.evaluate(fine), law.evaluate(fine, 2)
+    needs = _needs_spring(lift, acceleration, lash_mm)
+    angle, net, decelerates = fine[needs], lift[needs] - lash_mm, -acceleration[needs] * 1e-3
+    on = _lower_hull(1.0 / decelerates, net / decelerates)
+    found = angle[on], net[on], decelerates[on]
+    for column in found:
+        column.setflags(write=False)
+    return found
+
+
+def _lower_hull(x: Array, y: Array) -> NDArray[np.intp]:
+    """Which points stand on the lower convex hull of y over x, in the order of x."""
+    order = np.lexsort((y, x))
+    xs, ys = x[order].tolist(), y[order].tolist()
+    kept: list[int] = []
+    for i in range(len(xs)):
+        if kept and xs[i] == xs[kept[-1]]:
+            continue
+        while len(kept) > 1:
+            a, b = kept[-2], kept[-1]
+            if (ys[b] - ys[a]) * (xs[i] - xs[a]) >= (ys[i] - ys[a]) * (xs[b] - xs[a]):
+                kept.pop()
+            else:
+                break
+        kept.append(i)
+    return order[kept]
 
 
 def _needs_spring(lift: Array, acceleration: Array, lash_mm: float) -> NDArray[np.bool_]:
@@ -133,6 +218,10 @@ class RigidTrain:
         >>> round(found.rpm), round(math.degrees(abs(found.cam_rad)), 1)
         (9385, 25.7)
         """
+        line = self.pack.straight()
+        found = None if line is None else self._straight_separation(line)
+        if found is not None:
+            return found
         angles, needed = self._needed_omega2
         if not len(needed):
             return None
@@ -143,12 +232,26 @@ class RigidTrain:
         needs = _needs_spring(lift, acceleration, self.lash_mm)
         needed = self._closing_N(lift[needs]) / (self.mass_kg * -acceleration[needs] * 1e-3)
         best = int(np.argmin(needed))
-        return Separation(math.sqrt(max(float(needed[best]), 0.0)) * 60.0 / math.pi, float(fine[needs][best]))
+        return Separation(float(separation_rpm(needed[best])), float(fine[needs][best]))
+
+    def _straight_separation(self, line: StraightLoad) -> Separation | None:
+        """Under a straight load; None where no part of the lobe decelerates or a spring is slack where it would part.
+
+        A slack spring carries more than its line carried on, which is below nought: where the least is taut it stands.
+        """
+        angles, net, decelerates = may_part(self.valve_law, self.lash_mm)
+        if not len(angles):
+            return None
+        needed = separation_omega2(line.seat_N - self.opening_force_N, line.rate_N_per_mm, net, self.mass_kg, decelerates)
+        best = int(np.argmin(needed))
+        if net[best] < line.taut_from_mm:
+            return None
+        return Separation(float(separation_rpm(needed[best])), float(angles[best]))
 
     def separation_rpm_about(self) -> float:
         """The separation speed to within a rpm or two: for bands, where many laws are tried."""
         _, needed = self._needed_omega2
-        return math.sqrt(max(float(needed.min()), 0.0)) * 60.0 / math.pi if len(needed) else math.inf
+        return float(separation_rpm(needed.min())) if len(needed) else math.inf
 
     @property
     def _needed_omega2(self) -> tuple[Array, Array]:

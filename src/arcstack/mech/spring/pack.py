@@ -6,6 +6,16 @@ from typing import Protocol
 import numpy as np
 
 from arcstack.mech.cam.law import Array
+from arcstack.mech.spring.rate import LinearSpring
+
+
+@dataclass(frozen=True)
+class StraightLoad:
+    """Load = seat + rate · net lift, from that lift on where every spring is taut: N, N/mm, mm."""
+
+    seat_N: float
+    rate_N_per_mm: float
+    taut_from_mm: float = 0.0
 
 
 class LoadCurve(Protocol):
@@ -50,6 +60,22 @@ class FittedPack:
         """Load of the pack at a net lift (mm), which may be an array."""
         held: Array = np.sum([s.load_N(lift_mm) for s in self.springs], axis=0)
         return held
+
+    def straight(self) -> StraightLoad | None:
+        """The line that the load runs on once every spring is taut; None where a spring's own load curves.
+
+        >>> from arcstack.mech.spring.rate import LinearSpring
+        >>> FittedPack((Fitted(LinearSpring(30.0, 46.0), 36.0), Fitted(LinearSpring(15.0, 36.0), 36.5))).straight()
+        StraightLoad(seat_N=292.5, rate_N_per_mm=45.0, taut_from_mm=0.5)
+        """
+        seat = rate = slack = 0.0
+        for spring in self.springs:
+            if not isinstance(spring.curve, LinearSpring):
+                return None
+            seat += float(spring.curve.load_N(spring.closed_height_mm)) * spring.settled
+            rate += spring.curve.rate_N_per_mm * spring.settled
+            slack = max(slack, spring.closed_height_mm - spring.curve.free_length_mm)
+        return StraightLoad(seat, rate, slack)
 
     @property
     def seat_load_N(self) -> float:
