@@ -143,3 +143,12 @@ class StaleRevision(ArcStackError):
         super().__init__(f"made on revision {base}, but revision {newest} has been saved since")
         self.base = base
         self.newest = newest
+
+
+class TooMany(ArcStackError):
+    """A search that would take too long: ``size`` combinations, where ``most`` are the most."""
+
+    def __init__(self, size: int, most: int) -> None:
+        super().__init__(f"{size:,} combinations are more than the {most:,} that are searched at once")
+        self.size = size
+        self.most = most

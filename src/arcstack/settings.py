@@ -143,6 +143,28 @@ _TABLE = (
         "Back pressure past which overlap and exhaust duration help less than the flow would say.",
     ),
     Setting(
+        "specify.samples_at_once",
+        200_000,
+        "samples",
+        "Samples of lobes held at once where loads curve: a few megabytes, which a processor keeps close by.",
+    ),
+    Setting(
+        "specify.block",
+        16_384,
+        "combinations",
+        "Combinations worked at once: their columns stay in a processor's own memory.",
+    ),
+    Setting(
+        "specify.rows",
+        65_536,
+        "rows",
+        "Rows of trains laid out at once, so that ten million take no more memory than a hundred thousand.",
+    ),
+    Setting("specify.most", 30_000_000, "combinations", "More than this is not begun: kinds are to be fixed first."),
+    Setting("specify.best", 200, "combinations", "How many of the best are kept."),
+    Setting("specify.load_step", 25.0, "N", "Ranges of load are widened to whole steps, to be met again."),
+    Setting("specify.mass_step", 0.01, "kg", "Ranges of moving mass are widened to whole steps, to be met again."),
+    Setting(
         "reaching.shown",
         24,
         "rows",

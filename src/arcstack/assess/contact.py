@@ -218,7 +218,7 @@ def pressure(ctx: Context, symbol: str, label: str, speeds: list[Figure], near_n
 @figure
 def nose_pressure(ctx: Context) -> Figure:
     """At cranking speed: full spring load, next to no inertia to relieve it."""
-    return pressure(ctx, "p_n", "Contact pressure, nose", _cranking(ctx), near_nose=True)
+    return pressure(ctx, "p_n", "Contact pressure, nose", cranking(ctx), near_nose=True)
 
 
 @figure
@@ -232,7 +232,8 @@ def _worst_MPa(ctx: Context, speeds: list[Figure], near_nose: bool) -> float:
     return max(pressure_at(ctx, s.value, near_nose)[0] for s in speeds)
 
 
-def _cranking(ctx: Context) -> list[Figure]:
+def cranking(ctx: Context) -> list[Figure]:
+    """Speeds at which the nose carries the springs with next to no inertia to relieve it."""
     return [ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")]
 
 
@@ -263,7 +264,7 @@ CHECKS = (
         "cam",
         "Contact pressure on the nose at cranking speed.",
         work=nose_pressure,
-        bare=lambda ctx: _worst_MPa(ctx, _cranking(ctx), near_nose=True),
+        bare=lambda ctx: _worst_MPa(ctx, cranking(ctx), near_nose=True),
         limit=lambda ctx: pressure_limit(ctx, "follower.contact_pressure.nose"),
         on_curve=True,
         moved_by=(Mover.HEIGHT,),

@@ -1,10 +1,10 @@
 """Whether parts go together: each rule is the gaps it looks at, each gap two figures and a limit."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from arcstack.assess import gaps
+from arcstack.assess import gaps, stack
 from arcstack.assess.assessment import level
 from arcstack.assess.check import Check, Says
 from arcstack.assess.context import Context, figure
@@ -31,11 +31,15 @@ _WORDS = {Level.CLEAR: Fits.FITS, Level.TIGHT: Fits.FORCED, Level.WAIVED: Fits.F
 
 @dataclass(frozen=True)
 class Gap:
-    """What a rule looks at: ``words`` name the parts, ``limit`` is the practice's key."""
+    """What a rule looks at: ``words`` name the parts, ``limit`` is the practice's key.
+
+    ``bare`` is the same figure without what is said beside it, where that rests on more than the gap does.
+    """
 
     words: str
     work: Callable[[Context], Figure]
     limit: str
+    bare: Callable[[Context], Figure] | None = None
 
 
 @dataclass(frozen=True)
@@ -99,7 +103,7 @@ RULES = (
     Rule(
         "fit.lock_depth", "Lock depth", "Locks sit as deep as the retainer is made for.",
         ("retainer", "locks"),
-        (Gap("depth of the locks", gaps.lock_depth, "fit.lock_depth"),),
+        (Gap("depth of the locks", gaps.lock_depth, "fit.lock_depth", stack.sinks),),
     ),
     Rule(
         "fit.spring_retainer", "Springs on retainer", "Each spring is centred by the retainer with room to breathe.",
@@ -187,27 +191,37 @@ RULES = (
     ),
 )  # fmt: skip
 
+BY_ID = {rule.id: rule for rule in RULES}
+
 
 @figure
 def met(ctx: Context, rule: str) -> tuple[Met, ...]:
     """Every gap of a rule as this side leaves it; what means nothing for its parts is left out."""
-    found = []
-    for gap in next(r for r in RULES if r.id == rule).gaps:
-        try:
-            value, limit = gap.work(ctx), ctx.limit(gap.limit)
-        except NotFitted:
-            continue
-        except NotKnown as told:
-            found.append(Met(gap, None, None, Level.OPEN, told))
-        else:
-            found.append(Met(gap, value, limit, level(value, limit)))
-    return tuple(found)
+    found = (met_gap(ctx, gap, gap.work) for gap in BY_ID[rule].gaps)
+    return tuple(m for m in found if m is not None)
+
+
+def met_gap(ctx: Context, gap: Gap, work: Callable[[Context], Figure]) -> Met | None:
+    """One gap as this side leaves it; None where it means nothing for the parts that are fitted."""
+    try:
+        value, limit = work(ctx), ctx.limit(gap.limit)
+    except NotFitted:
+        return None
+    except NotKnown as told:
+        return Met(gap, None, None, Level.OPEN, told)
+    return Met(gap, value, limit, level(value, limit))
 
 
 @figure
 def _governing(ctx: Context, rule: str) -> Met:
-    """The gap that a rule turns on: one that does not fit, else one that is not known, else the closest."""
-    rows = met(ctx, rule)
+    return governing(met(ctx, rule))
+
+
+def governing(rows: Sequence[Met]) -> Met:
+    """The gap that a rule turns on: one that does not fit, else one that is not known, else the closest.
+
+    Raises ``MissingInput`` where one is not known and none fails, ``NotFitted`` where there is none.
+    """
     if not rows:
         raise NotFitted("nothing of this is fitted")
     told = [m for m in rows if m.figure is not None]

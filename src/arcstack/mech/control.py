@@ -26,16 +26,16 @@ def cam_rad_per_s(crank_rpm: Number) -> Number:
 
 
 def separation_omega2(
-    seat_less_gas_N: Number, rate_N_per_mm: Number | float, net_lift_mm: Number, mass_kg: Number | float, a_m: Number
+    seat_less_gas_N: float, rate_N_per_mm: float, net_lift_mm: Number, mass_kg: float, decelerates_m: Number
 ) -> Number:
-    """ω² at which inertia uses up a straight load: (A + k·v)/(m·a), with the deceleration ``a_m`` in m per cam rad².
+    """ω² at which inertia uses up a straight load: (A + k·v)/(m·a), with the deceleration a in m per cam rad².
 
     Source: Newton, at the angle where the follower would leave the lobe.
 
     >>> round(separation_omega2(332.0, 36.7, 9.2, 0.118, 0.0208))
     272832
     """
-    return (seat_less_gas_N + rate_N_per_mm * net_lift_mm) / (mass_kg * a_m)
+    return (seat_less_gas_N + rate_N_per_mm * net_lift_mm) / (mass_kg * decelerates_m)
 
 
 def separation_rpm(omega2: Number) -> Number:

@@ -1,7 +1,5 @@
 """What parts on one valve leave between each other. mm, rad."""
 
-import math
-
 import numpy as np
 
 from arcstack.mech.number import Number
@@ -13,10 +11,12 @@ def lock_sinks_mm(expected_mm: Number, locks_mm: Number, taper_rad: Number) -> N
     Both diameters are the locks' outside at the top; the taper is included, both sides together. Above zero the
     locks sink and the retainer climbs by as much; below zero they stand high. Source: geometry of a cone.
 
-    >>> round(lock_sinks_mm(12.1, 12.0, math.radians(10.0)), 2), round(lock_sinks_mm(12.1, 12.0, math.radians(20.0)), 2)
-    (0.57, 0.28)
+    >>> import math
+    >>> [round(float(lock_sinks_mm(12.1, 12.0, math.radians(taper))), 2) for taper in (10.0, 20.0)]
+    [0.57, 0.28]
     """
-    return (expected_mm - locks_mm) / (2.0 * math.tan(taper_rad / 2.0))
+    found: Number = (expected_mm - locks_mm) / (2.0 * np.tan(taper_rad / 2.0))
+    return found
 
 
 def inside_mm(outside_mm: Number, wire_mm: Number) -> Number:

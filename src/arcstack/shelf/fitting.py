@@ -1,6 +1,6 @@
 """A part from the shelf put into a build: its figures come along with what each is worth."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence, Set
 from types import MappingProxyType
 from typing import Any
 
@@ -40,19 +40,48 @@ def fitted(build: Build, side: str, part: ShelfPart, place: str) -> Build:
 
     Raises ``FieldError`` for a place that the part cannot take, or where the figures then contradict each other.
     """
-    if PLACES.get(place) is not part.kind:
-        raise FieldError(side, f"A {KINDS[part.kind].title.lower()} does not go there.")
-    held = build.side(side)
-    changed = _put(held, part, place, build.engine.follower)
-    changed = changed.model_copy(
-        update={"from_shelf": held.from_shelf | {place: FromShelf(key=part.key, version=part.version, name=part.name)}}
-    )
-    made = build.model_copy(update={side: changed})
+    made = together(build, side, {place: part})
     known = set(problems(build))
     for problem in problems(made):
         if problem not in known:
             raise FieldError(*problem)
     return made
+
+
+def together(
+    build: Build, side: str, parts: Mapping[str, ShelfPart], shims: Sequence[ShelfPart] | None = None
+) -> Build:
+    """The build with parts in their places of one side, all exchanged at once, whether their figures agree or not.
+
+    ``shims`` take the place of all that lie under the spring. Raises ``FieldError`` for a place that a part cannot
+    take.
+    """
+    held = made = build.side(side)
+    refs = dict(held.from_shelf)
+    if shims is not None:
+        made = made.model_copy(update={"stack": made.stack.model_copy(update={"shims": ()})})
+        refs = {place: ref for place, ref in refs.items() if not place.startswith("shim ")}
+        parts = {**parts, **{f"shim {n}": part for n, part in enumerate(shims, 1)}}
+    for place, part in parts.items():
+        if PLACES.get(place) is not part.kind:
+            raise FieldError(side, f"A {KINDS[part.kind].title.lower()} does not go there.")
+        made = _put(made, part, place, build.engine.follower)
+        refs[place] = FromShelf(key=part.key, version=part.version, name=part.name)
+    stack = _settled(held.stack, made.stack, list(parts.values()))
+    return build.model_copy(update={side: made.model_copy(update={"stack": stack, "from_shelf": refs})})
+
+
+def _settled(before: Stack, after: Stack, parts: Sequence[ShelfPart]) -> Stack:
+    """The stack with what was read with other parts worked anew, or told to be outdated."""
+    told = f"{', '.join(p.name for p in parts)} fitted since it was read"[:200]
+    kinds = {p.kind for p in parts}
+    return after.model_copy(
+        update={
+            "open_height": height_with(before, after, told),
+            "seal_height": _seal_height(before, after, kinds, told),
+            "tip_proud": _tip(before, after, kinds, told),
+        }
+    )
 
 
 def _put(held: Side, part: ShelfPart, place: str, kind: FollowerKind) -> Side:
@@ -75,15 +104,7 @@ def _put(held: Side, part: ShelfPart, place: str, kind: FollowerKind) -> Side:
         follower = follower.model_copy(update={"shim_mass": body.mass})
     elif isinstance(body, LashShim):
         follower = follower.model_copy(update={"shim_mass": body.mass})
-    after = stack.model_copy(update=changes)
-    after = after.model_copy(
-        update={
-            "open_height": height_with(stack, after, f"{part.name} fitted since it was read"),
-            "seal_height": _seal_height(stack, after, part),
-            "tip_proud": _tip(stack, after, part),
-        }
-    )
-    return held.model_copy(update={"stack": after, "follower": follower})
+    return held.model_copy(update={"stack": stack.model_copy(update=changes), "follower": follower})
 
 
 def _follower(held: Side, part: ShelfPart, kind: FollowerKind) -> Side:
@@ -110,20 +131,20 @@ def _outdated(entry: Entry | None, told: str) -> Entry | None:
     return entry if entry is None else entry.model_copy(update={"outdated": entry.outdated or told})
 
 
-def _seal_height(before: Stack, after: Stack, part: ShelfPart) -> Entry | None:
+def _seal_height(before: Stack, after: Stack, kinds: Set[PartKind], told: str) -> Entry | None:
     """A seal's height that was read with another seal, guide or locator; none where the new one tells its own."""
-    if part.kind not in (PartKind.SEAL, PartKind.GUIDE) or before.seal_height is None:
+    if not kinds & {PartKind.SEAL, PartKind.GUIDE} or before.seal_height is None:
         return before.seal_height
     on = {SealHeld.GROOVE: after.guide.seal_groove, SealHeld.END: after.guide.height}.get(after.seal.held)
     if after.seal.height is not None and (on is not None or after.seal.held is SealHeld.LOCATOR):
         return None
-    return _outdated(before.seal_height, f"{part.name} fitted since it was read")
+    return _outdated(before.seal_height, told)
 
 
-def _tip(before: Stack, after: Stack, part: ShelfPart) -> Entry | None:
+def _tip(before: Stack, after: Stack, kinds: Set[PartKind], told: str) -> Entry | None:
     """How far the tip stood proud with other parts; none where groove and locks tell it."""
-    if part.kind not in (PartKind.VALVE, PartKind.RETAINER, PartKind.LOCKS) or before.tip_proud is None:
+    if not kinds & {PartKind.VALVE, PartKind.RETAINER, PartKind.LOCKS} or before.tip_proud is None:
         return before.tip_proud
     if after.valve.groove_below_tip is not None and after.locks.above_groove is not None:
         return None
-    return _outdated(before.tip_proud, f"{part.name} fitted since it was read")
+    return _outdated(before.tip_proud, told)

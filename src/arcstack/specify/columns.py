@@ -1,0 +1,362 @@
+"""Every check that rests on heights, masses and loads together, for one pack and any number of trains at once."""
+
+import math
+from collections.abc import Hashable
+from dataclasses import dataclass, fields
+from functools import cached_property, partial
+
+import numpy as np
+from numpy.typing import NDArray
+
+from arcstack.assess import coil, spring
+from arcstack.assess.context import Context, known
+from arcstack.document import Absent, amount
+from arcstack.document.parts import Pack
+from arcstack.mech import mass as mass_model
+from arcstack.mech import stack as heights
+from arcstack.mech.cam.law import Array
+from arcstack.mech.control import RigidTrain, cam_rad_per_s, may_part, separation_omega2, separation_rpm
+from arcstack.mech.spring import fatigue, stress
+from arcstack.mech.spring.pack import Fitted, FittedPack, LoadCurve
+from arcstack.mech.spring.rate import LinearSpring
+from arcstack.settings import setting
+from arcstack.specify.head import HeadFacts, Pressed
+from arcstack.specify.lines import Planes
+
+NAN = float("nan")
+AT_ONCE = int(setting("specify.samples_at_once"))
+LOAD_STEP_N = setting("specify.load_step")
+MASS_STEP_KG = setting("specify.mass_step")
+
+
+@dataclass(frozen=True)
+class Trains:
+    """Any number of trains that one pack is to hold, as arrays that are broadcast against each other: mm, kg, N.
+
+    ``mass_kg`` is without the springs'; gas as ``Rows`` has it.
+    """
+
+    height_mm: Array
+    step_mm: Array
+    mass_kg: Array
+    seal_gap_mm: Array
+    boost_N: Array
+    lifting_N: Array
+    against_N: Array
+
+
+class PackColumns:
+    """One pack over trains. ``ctx`` is the side with the pack fitted."""
+
+    def __init__(self, head: HeadFacts, ctx: Context) -> None:
+        self._head, self._ctx = head, ctx
+        stack = ctx.side.stack
+        self.names = spring.springs(ctx)
+        self.single = stack.pack is Pack.SINGLE
+        self.each_known = stack.pack is not Pack.ASSEMBLED
+        lines = [known(partial(spring.line, ctx, n)) for n in self.names]
+        self.curves: list[LoadCurve] | None = [row.curve for row in lines if row is not None]
+        if len(self.curves) < len(lines):
+            self.curves = None
+        self.solid = [NAN if (b := amount(getattr(stack, n).solid)) is None else b for n in ("outer", "inner")]
+        self.springs_kg = self._springs_kg()
+        self._chains: dict[tuple[float, float], tuple[Array, Array]] = {}
+        self._planes: dict[tuple[Hashable, ...], Planes] = {}
+
+    def _springs_kg(self) -> list[float]:
+        """What each spring weighs; nan where that is not known, or said to be nothing."""
+        found = []
+        for name in ("outer",) if self.single else ("outer", "inner"):
+            said = getattr(self._ctx.side.stack, name).mass
+            nothing = isinstance(said, Absent) and (name == "outer" or self._ctx.side.stack.pack is Pack.DUAL)
+            value = amount(said)
+            found.append(NAN if nothing or value is None else value)
+        return found
+
+    @cached_property
+    def _straight(self) -> tuple[LinearSpring, ...] | None:
+        if self.curves is None:
+            return None
+        found = tuple(c for c in self.curves if isinstance(c, LinearSpring))
+        return found if len(found) == len(self.curves) else None
+
+    @cached_property
+    def rate(self) -> float:
+        return sum(c.rate_N_per_mm for c in self._straight or ())
+
+    # -- one check after another
+
+    def values(self, t: Trains) -> dict[str, Array]:
+        """Every check's figure; nan where it cannot be told, and checks left out that mean nothing for this pack."""
+        inner = heights.inner_height_mm(t.height_mm, t.step_mm, 0.0)
+        at = [t.height_mm, inner][: len(self.names)]
+        seat, opened = self._loads(at, 0.0), self._loads(at, self._head.net)
+        found = self._of_heights(t, inner, seat, opened)
+        mass = mass_model.moving_mass_kg([t.mass_kg], self.springs_kg)
+        seat_sum = sum(seat)
+        found |= {
+            "gas.boost_rule": seat_sum - self._head.usual_load - t.boost_N,
+            "gas.difference_rule": seat_sum - self._head.usual_load - np.maximum(t.lifting_N, 0.0),
+        }
+        if self.curves is None:
+            shape = np.broadcast_shapes(np.shape(t.height_mm), np.shape(mass))
+            nothing = np.full(shape, NAN)
+            return found | dict.fromkeys(self._head.of_the_train, nothing)
+        return found | self._of_the_train(t, at, mass)
+
+    def _loads(self, at: list[Array], lift: float) -> list[Array]:
+        if self.curves is None:
+            return [np.full(np.shape(h), NAN) for h in at]
+        return [
+            np.maximum(np.asarray(curve.load_N(height - lift)), 0.0)
+            for curve, height in zip(self.curves, at, strict=True)
+        ]
+
+    def _of_heights(self, t: Trains, inner: Array, seat: list[Array], opened: list[Array]) -> dict[str, Array]:
+        head = self._head
+        reserves = [heights.reserve_mm(t.height_mm, head.gross, self.solid[0])]
+        found = {
+            "stack.installed_height": t.height_mm,
+            "stack.retainer_seal": t.seal_gap_mm,
+            "spring.seat_load": sum(seat),
+            "spring.open_load": sum(opened),
+            "spring.reserve.outer": reserves[0],
+        }
+        if not self.single:
+            found["spring.reserve.inner"] = heights.reserve_mm(inner, head.gross, self.solid[1])
+        if len(self.names) > 1:
+            reserves.append(found["spring.reserve.inner"])
+        found["spring.reserve_ceiling"] = np.maximum(*reserves) if len(reserves) > 1 else reserves[0]
+        found["spring.rate_consistency"] = self._disagreement(t.height_mm, inner)
+        if self.each_known:
+            found |= self._stresses(seat, opened)
+        return found
+
+    def _disagreement(self, height: Array, inner: Array) -> Array:
+        """The widest disagreement among the forms of either spring, at closed and open height."""
+        worst: Array | float = 0.0
+        if self.curves is None:
+            return np.full(np.shape(height), NAN)
+        for name, closed in zip(self.names, (height, inner), strict=False):
+            first, *others = spring.every_line(self._ctx, name)
+            for other in others:
+                for lift in (0.0, self._head.net):
+                    governs = np.asarray(first.curve.load_N(closed - lift))
+                    says = np.asarray(other.curve.load_N(closed - lift))
+                    worst = np.maximum(worst, np.abs(says - governs) / np.maximum(np.abs(governs), 1.0))
+        return np.asarray(worst, dtype=np.float64)
+
+    def _stresses(self, seat: list[Array], opened: list[Array]) -> dict[str, Array]:
+        found: dict[str, Array] = {}
+        factors: list[Array] = []
+        for name, at_seat, at_open in zip(self.names, seat, opened, strict=True):
+            wound = known(partial(coil.wound, self._ctx, name))
+            if wound is None:
+                found[f"spring.stress.{name}"] = np.full(np.shape(at_seat), NAN)
+                factors.append(found[f"spring.stress.{name}"])
+                continue
+            wire, mean = wound.coil.wire_mm, wound.coil.mean_mm
+            closed, full = (stress.shear_MPa(load, wire, mean) for load in (at_seat, at_open))
+            found[f"spring.stress.{name}"] = full
+            factors.append(fatigue.goodman_factor(closed, full, wire))
+        found["spring.fatigue"] = np.minimum(*factors) if len(factors) > 1 else factors[0]
+        return found
+
+    # -- what the train does
+
+    def _of_the_train(self, t: Trains, at: list[Array], mass: Array) -> dict[str, Array]:
+        if self._straight is None:
+            return self._curved(t, at, mass)
+        seat, slack = self._line(at)
+        loose = np.broadcast_to(slack > 0.0, np.broadcast_shapes(np.shape(seat), np.shape(mass)))
+        if loose.all():
+            return self._curved(t, at, mass)
+        found = self._taut(t, seat, mass)
+        return found if not loose.any() else self._mended(found, loose, t, at, mass)
+
+    def _mended(
+        self, found: dict[str, Array], where: NDArray[np.bool_], t: Trains, at: list[Array], mass: Array
+    ) -> dict[str, Array]:
+        """The same with some trains worked sample by sample."""
+        shape = where.shape
+        few = Trains(*(np.broadcast_to(getattr(t, f.name), shape)[where] for f in fields(Trains)))
+        rest = self._curved(few, [np.broadcast_to(h, shape)[where] for h in at], np.broadcast_to(mass, shape)[where])
+        whole = {name: np.array(np.broadcast_to(values, shape)) for name, values in found.items()}
+        for name, values in rest.items():
+            if name in whole:
+                whole[name][where] = values
+        return whole
+
+    def _line(self, at: list[Array]) -> tuple[Array, Array]:
+        """Load of the pack's line with the valve closed, and how far a spring is slack there."""
+        assert self._straight is not None
+        seat: Array = np.zeros(())
+        slack: Array = np.full((), -np.inf)
+        for curve, height in zip(self._straight, at, strict=True):
+            seat = seat + np.asarray(curve.load_N(height))
+            slack = np.maximum(slack, height - curve.free_length_mm)
+        return seat, slack
+
+    def _judged_gas(self, t: Trains) -> Array:
+        return np.maximum(t.lifting_N, 0.0) if self._head.gas_in_separation else np.zeros(())
+
+    def _taut(self, t: Trains, seat: Array, mass: Array) -> dict[str, Array]:
+        """Of straight loads: each figure is the least or greatest of straight functions of seat load and mass."""
+        head, found = self._head, {}
+        closing = seat - self._judged_gas(t)
+        found["control.separation"] = separation_rpm(self._omega2(closing) / mass)
+        found["control.force_reserve"] = (found["control.separation"] / head.limiter) ** 2
+        if head.overspeed is not None:
+            found["control.overspeed"] = closing + self._least(head.overspeed, mass)
+        for check, asked in head.pressures.items():
+            found[check] = self._pressure(asked, t, seat, mass)
+        if "control.friction" in head.of_the_train:
+            assert head.usual is not None
+            found["control.friction"] = self._rub(head.usual, seat, mass)
+            parted = np.broadcast_to(seat + self._least(head.usual, mass) < 0.0, np.shape(found["control.friction"]))
+            if parted.any():
+                inner = heights.inner_height_mm(t.height_mm, t.step_mm, 0.0)
+                at = [t.height_mm, inner][: len(self.names)]
+                return self._mended(found, parted, t, at, mass)
+        return found
+
+    def _omega2(self, closing: Array) -> Array:
+        """The least of ω²·m over the lobe: a chain of straight lines over seat load less gas."""
+        _, net, decelerates = may_part(self._head.law, self._head.lash)
+        if not len(net):
+            return np.full(np.shape(closing), np.inf)
+        points, least = self._chain(_outward((float(np.nanmin(closing)), float(np.nanmax(closing))), LOAD_STEP_N))
+        return np.interp(closing, points, least)
+
+    def _chain(self, between: tuple[float, float]) -> tuple[Array, Array]:
+        """Knees of that chain between two loads, the ends included, and its height at each."""
+        found = self._chains.get(between)
+        if found is None:
+            _, net, decelerates = may_part(self._head.law, self._head.lash)
+            x, y = 1.0 / decelerates, self.rate * net / decelerates
+            knees = -np.diff(y) / np.diff(x)
+            low, high = between
+            points = np.unique(np.concatenate([[low], knees[(knees > low) & (knees < high)], [high]]))
+            least = [separation_omega2(float(p), self.rate, net, 1.0, decelerates).min() for p in points]
+            found = self._chains[between] = points, np.array(least)
+        return found
+
+    def _least(self, rpm: float, mass: Array) -> Array:
+        """The least of k·v + m·L″·ω² over the lobe."""
+        head, box = self._head, (_range(mass, MASS_STEP_KG),)
+        planes = self._planes.get((rpm, box))
+        if planes is None:
+            at = head.lifted
+            planes = Planes(-self.rate * head.net_lift[at], -head.inertia(rpm)[at][:, None]).within(box)
+            self._planes[rpm, box] = planes
+        return -planes.greatest(mass)
+
+    def _pressure(self, asked: Pressed, t: Trains, seat: Array, mass: Array) -> Array:
+        """√ of the greatest p² at the samples and speeds that are looked at; force below nought presses nothing."""
+        head = self._head
+        box = (
+            _range(seat, LOAD_STEP_N),
+            _range(mass, MASS_STEP_KG),
+            _range(t.against_N, LOAD_STEP_N),
+        )
+        planes = self._planes.get((asked.check, box))
+        if planes is None:
+            parts = []
+            for rpm in asked.speeds:
+                c, at = head.pressed[asked.at], asked.at
+                slopes = np.stack([c, c * head.inertia(rpm)[at], c * head.fading[at]], axis=1)
+                parts.append((c * self.rate * head.net_lift[at], slopes))
+            planes = Planes(np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])).within(box)
+            self._planes[asked.check, box] = planes
+        found: Array = np.sqrt(np.maximum(planes.greatest(seat, mass, t.against_N), 0.0))
+        return found
+
+    def _rub(self, rpm: float, seat: Array, mass: Array) -> Array:
+        """Friction where the follower never leaves the lobe."""
+        head, at = self._head, self._head.lifted
+        share = head.rubbed[at]
+        per_load, per_rate, per_mass = share.sum(), share @ head.net_lift[at], share @ head.inertia(rpm)[at]
+        found: Array = cam_rad_per_s(rpm) * (per_load * seat + per_rate * self.rate + per_mass * mass)
+        return found
+
+    # -- where a load curves, or a spring is slack
+
+    def _curved(self, t: Trains, at: list[Array], mass: Array) -> dict[str, Array]:
+        """Every train sample by sample, as one by one."""
+        assert self.curves is not None
+        shape = np.broadcast_shapes(*(np.shape(getattr(t, f.name)) for f in fields(Trains)), np.shape(mass))
+        flat = Trains(*(np.broadcast_to(getattr(t, f.name), shape).ravel() for f in fields(Trains)))
+        weighs = np.broadcast_to(mass, shape).ravel()
+        pairs, which = np.unique(
+            np.stack([np.broadcast_to(h, shape).ravel() for h in at], axis=1), axis=0, return_inverse=True
+        )
+        which = which.reshape(-1)
+        found = {name: np.full(len(weighs), NAN) for name in self._head.of_the_train}
+        known_at = ~np.isnan(pairs).any(axis=1)
+        self._part(found, flat, pairs, which, weighs, known_at)
+        step = max(AT_ONCE // max(len(self._head.lifted), 1), 1)
+        order = np.nonzero(known_at[which])[0]
+        order = order[np.argsort(which[order], kind="stable")]
+        for start in range(0, len(order), step):
+            some = order[start : start + step]
+            self._sampled(found, flat, pairs, which, weighs, some)
+        return {name: values.reshape(shape) for name, values in found.items()}
+
+    def _part(
+        self, found: dict[str, Array], t: Trains, pairs: Array, which: NDArray[np.intp], mass: Array,
+        known_at: NDArray[np.bool_],
+    ) -> None:  # fmt: skip
+        """Separation by the model itself, once for each height and gas: it falls with the root of the mass."""
+        assert self.curves is not None
+        gas = np.broadcast_to(self._judged_gas(t), np.shape(mass))
+        cases, whose = np.unique(np.stack([which.astype(np.float64), gas], axis=1), axis=0, return_inverse=True)
+        apart = np.full(len(cases), NAN)
+        for i, (pair, force) in enumerate(cases):
+            if np.isnan(force) or not known_at[int(pair)]:
+                continue
+            held = FittedPack(tuple(Fitted(c, float(h)) for c, h in zip(self.curves, pairs[int(pair)], strict=True)))
+            parts = RigidTrain(self._head.law, held, 1.0, self._head.lash, float(force)).separation()
+            apart[i] = np.inf if parts is None else parts.rpm
+        found["control.separation"] = apart[whose.reshape(-1)] / np.sqrt(mass)
+        found["control.force_reserve"] = (found["control.separation"] / self._head.limiter) ** 2
+
+    def _sampled(
+        self, found: dict[str, Array], t: Trains, pairs: Array, which: NDArray[np.intp], mass: Array,
+        some: NDArray[np.intp],
+    ) -> None:  # fmt: skip
+        assert self.curves is not None
+        head, at = self._head, self._head.lifted
+        rows, here = np.unique(which[some], return_inverse=True)
+        load = np.zeros((len(rows), len(at)))
+        for curve, height in zip(self.curves, pairs[rows].T, strict=True):
+            load += np.maximum(np.asarray(curve.load_N(height[:, None] - head.net_lift[at])), 0.0)
+        load = load[here.reshape(-1)]
+        weighs = mass[some][:, None]
+        if head.overspeed is not None:
+            least = (load + weighs * head.inertia(head.overspeed)[at]).min(axis=1)
+            found["control.overspeed"][some] = least - np.broadcast_to(self._judged_gas(t), np.shape(mass))[some]
+        if "control.friction" in head.of_the_train:
+            assert head.usual is not None
+            force = np.maximum(load + weighs * head.inertia(head.usual)[at], 0.0)
+            found["control.friction"][some] = cam_rad_per_s(head.usual) * (force @ head.rubbed[at])
+        for check, asked in head.pressures.items():
+            there = np.searchsorted(at, asked.at)
+            worst = np.zeros(len(some))
+            for rpm in asked.speeds:
+                force = load[:, there] + weighs * head.inertia(rpm)[asked.at]
+                force += t.against_N[some][:, None] * head.fading[asked.at]
+                worst = np.maximum(worst, (force * head.pressed[asked.at]).max(axis=1))
+            found[check][some] = np.sqrt(worst)
+
+
+def _outward(between: tuple[float, float], step: float) -> tuple[float, float]:
+    """A range widened to whole steps, so that the next one like it is met again; none where nothing is known."""
+    low, high = between
+    if math.isnan(low):
+        return 0.0, step
+    return math.floor(low / step) * step, math.ceil(high / step) * step + step
+
+
+def _range(values: Array, step: float) -> tuple[float, float]:
+    some = values[~np.isnan(values)] if np.isnan(values).any() else values
+    return _outward((float(some.min()), float(some.max())), step) if some.size else (0.0, step)

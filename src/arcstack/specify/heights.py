@@ -1,0 +1,194 @@
+"""Heights and masses of the rows of a space: every kind but packs and shims, each part's figures along its axis."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from arcstack.assess import gas, stack
+from arcstack.assess.context import Context, known
+from arcstack.checks import Figure
+from arcstack.document import amount
+from arcstack.document.parts import HeightBasis
+from arcstack.mech import fit
+from arcstack.mech import stack as model
+from arcstack.mech.cam.law import Array
+from arcstack.shelf import PartKind
+from arcstack.specify.space import Space
+from arcstack.specify.tables import Table, Tables
+
+Index = dict[PartKind, NDArray[np.intp]]
+NAN = float("nan")
+
+
+@dataclass(frozen=True)
+class Rows:
+    """Figures of some rows, one each: open height, step to the inner spring, mass of what moves but springs, mm and kg.
+
+    ``untold`` marks rows whose height is not known any more, ``against`` is the gas against an opening valve.
+    """
+
+    index: Index
+    open_mm: Array
+    untold: NDArray[np.bool_]
+    step_mm: Array
+    mass_kg: Array
+    seal_gap_mm: Array
+    boost_N: Array
+    lifting_N: Array
+    against_N: Array
+
+
+class Heights:
+    """What rows come to, from each part's own figures."""
+
+    def __init__(self, space: Space, tables: Tables, gross_mm: float) -> None:
+        self._space, self._tables, self._gross = space, tables, gross_mm
+        self._stacks: dict[PartKind, list[Any]] = {}
+        self._base = space.build.side(space.side).stack
+
+    def rows(self, numbers: NDArray[np.intp]) -> Rows:
+        index = self._space.indices(numbers)
+        open_mm, untold = self._open(index)
+        thickness = self._zero(PartKind.LOCATOR, "locator.thickness", index)
+        step = self._own(PartKind.RETAINER, "retainer.step", index) + self._zero(PartKind.LOCATOR, "locator.step", index)
+        depth, top = self._table(self._depths, index), self._table(self._tops, index)
+        gap = model.retainer_to_seal_closed_mm(open_mm, thickness, depth, top) - self._gross
+        return Rows(
+            index, open_mm, untold, step, self._mass(index), gap, self._table(self._boosts, index),
+            self._table(self._lifts, index), self._table(self._against, index),
+        )  # fmt: skip
+
+    # -- figures that rest on one part or two
+
+    @cached_property
+    def _depths(self) -> tuple[Table[float], Array]:
+        return self._worked(stack.retainer_depth)
+
+    @cached_property
+    def _tops(self) -> tuple[Table[float], Array]:
+        return self._worked(stack.seal_top)
+
+    @cached_property
+    def _boosts(self) -> tuple[Table[float], Array]:
+        return self._worked(gas.boost_rule_force)
+
+    @cached_property
+    def _lifts(self) -> tuple[Table[float], Array]:
+        return self._worked(gas.difference_force)
+
+    @cached_property
+    def _against(self) -> tuple[Table[float], Array]:
+        return self._worked(gas.opening_load)
+
+    def _worked(self, work: Any) -> tuple[Table[float], Array]:
+        def value(ctx: Context) -> float:
+            found: Figure | None = known(lambda: work(ctx))
+            return NAN if found is None else found.value
+
+        table = self._tables.table(value)
+        return table, np.array(table.found)
+
+    def _table(self, worked: tuple[Table[float], Array], index: Index) -> Array:
+        table, values = worked
+        found: Array = np.broadcast_to(table.gathered(values, dict(index)), len(next(iter(index.values()))))
+        return found
+
+    # -- figures of one part
+
+    def _told(self, kind: PartKind, path: str) -> list[Any]:
+        """What each part along an axis says at a path within the stack or the follower."""
+        held = self._stacks.get(kind)
+        if held is None:
+            builds = (self._tables.build_with({kind: at}) for at in range(self._space.along(kind)))
+            held = self._stacks[kind] = [build.side(self._space.side) for build in builds]
+        found = []
+        for side in held:
+            found.append(_at(side.follower if path.startswith("follower.") else side.stack, path))
+        return found
+
+    def _own(self, kind: PartKind, path: str, index: Index) -> Array:
+        """A figure of a part along its axis; nan where it is not known."""
+        said = [amount(v) for v in self._told(kind, path)]
+        return np.array([NAN if v is None else v for v in said])[index[kind]]
+
+    def _zero(self, kind: PartKind, path: str, index: Index) -> Array:
+        """The same, nought where nothing was said: of what may not be there."""
+        return np.nan_to_num(self._own(kind, path, index), nan=0.0)
+
+    def _mass(self, index: Index) -> Array:
+        follower = PartKind(self._space.build.engine.follower.value)
+        cap = PartKind.CAP
+        return (
+            self._own(PartKind.VALVE, "valve.mass", index)
+            + self._own(PartKind.RETAINER, "retainer.mass", index)
+            + self._own(PartKind.LOCKS, "locks.mass", index)
+            + self._own(follower, f"follower.{follower.value}.mass", index)
+            + self._zero(cap, "follower.shim_mass", index)
+        )
+
+    # -- the open height
+
+    def _open(self, index: Index) -> tuple[Array, NDArray[np.bool_]]:
+        """Open height as fitted, and where it is not known with these parts: see ``document.heights``."""
+        count = len(next(iter(index.values())))
+        if self._base.open_height is None:
+            return np.full(count, NAN), np.zeros(count, dtype=bool)
+        bare = self._base.height_basis is not HeightBasis.AS_FITTED
+        raised, untold = np.zeros(count), np.zeros(count, dtype=bool)
+        for sign, kind, path in (
+            (1.0, PartKind.RETAINER, "retainer.offset"),
+            (1.0, PartKind.LOCKS, "locks.offset"),
+            (1.0, PartKind.VALVE, "valve.groove_offset"),
+            (-1.0, PartKind.LOCATOR, "locator.thickness"),
+        ):
+            if bare:
+                raised += sign * self._zero(kind, path, index)
+                continue
+            moved = self._own(kind, path, index) - _nan(amount(_at(self._base, path)))
+            same = self._as_now(kind, path, index)
+            raised += np.where(same | np.isnan(moved), 0.0, sign * moved)
+            untold |= ~same & np.isnan(moved)
+        sunk, unsure = self._sunk(index, bare)
+        untold |= unsure
+        height = self._base.open_height.value + np.where(untold, 0.0, np.round(raised + sunk, 9))
+        return height, untold | bool(self._base.open_height.outdated)
+
+    def _as_now(self, kind: PartKind, path: str, index: Index) -> NDArray[np.bool_]:
+        """Where a part says the same as the one that is fitted now."""
+        now = _at(self._base, path)
+        found: NDArray[np.bool_] = np.array([v == now for v in self._told(kind, path)])[index[kind]]
+        return found
+
+    def _sunk(self, index: Index, bare: bool) -> tuple[Array, NDArray[np.bool_]]:
+        """How much deeper the locks sit than now; of a height taken bare, than home."""
+        expected = self._own(PartKind.RETAINER, "retainer.locks_outside", index)
+        taper = self._own(PartKind.RETAINER, "retainer.taper", index)
+        outside = self._own(PartKind.LOCKS, "locks.outside", index)
+        sinks = fit.lock_sinks_mm(expected, outside, taper)
+        if bare:
+            return np.nan_to_num(sinks, nan=0.0), np.zeros(len(sinks), dtype=bool)
+        now = self._base
+        was = [_nan(amount(v)) for v in (now.retainer.locks_outside, now.retainer.taper, now.locks.outside)]
+        same = np.ones(len(sinks), dtype=bool)
+        for kind, path in (
+            (PartKind.RETAINER, "retainer.locks_outside"),
+            (PartKind.RETAINER, "retainer.taper"),
+            (PartKind.LOCKS, "locks.outside"),
+        ):
+            same &= self._as_now(kind, path, index)
+        before = fit.lock_sinks_mm(was[0], was[2], was[1]) if not any(np.isnan(was)) else NAN
+        deeper = sinks - before
+        return np.where(same | np.isnan(deeper), 0.0, deeper), ~same & np.isnan(deeper)
+
+
+def _at(part: Any, path: str) -> Any:
+    for name in path.removeprefix("follower.").split("."):
+        part = getattr(part, name)
+    return part
+
+
+def _nan(value: float | None) -> float:
+    return NAN if value is None else value

@@ -1,0 +1,444 @@
+"""One space measured against every closed check: which combinations fail which, block by block."""
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property, partial
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from arcstack.assess import fit
+from arcstack.assess.assessment import verdict
+from arcstack.assess.catalogue import checks
+from arcstack.assess.context import Context, ask
+from arcstack.checks import Level, Limit, Verdict, judge
+from arcstack.checks.verdict import fails_beyond
+from arcstack.errors import NotKnown
+from arcstack.mech.cam.law import Array
+from arcstack.shelf import PartKind
+from arcstack.shelf.fitting import together
+from arcstack.specify.ask import Want
+from arcstack.specify.columns import PackColumns, Trains
+from arcstack.specify.head import COLUMNS, FITS, RUNNING, HeadFacts
+from arcstack.specify.heights import Heights, Rows
+from arcstack.specify.space import LEVERS, Space
+from arcstack.specify.tables import Table, Tables, whose
+
+Mask = NDArray[np.bool_]
+
+HEIGHT = "specify.height"
+"""Stands for a height that was read with other parts and cannot be worked for these."""
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A check that the choice moves."""
+
+    check: str
+    title: str
+
+
+@dataclass(frozen=True)
+class Alone:
+    """A check that no choice moves, how it stands, and why it is open."""
+
+    check: str
+    title: str
+    level: Level
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class _Part:
+    """One table of a check: where it fails, where it is not known, and what it found."""
+
+    at: int
+    table: Table[Any]
+    failing: Mask
+    unknown: Mask
+
+    @property
+    def kinds(self) -> tuple[PartKind, ...]:
+        return self.table.kinds
+
+
+@dataclass(frozen=True)
+class _Bad:
+    """Where a check turns away, and where of that only because it is not known; shapes that can be broadcast."""
+
+    at: int
+    bad: Mask
+    unknown: Mask
+
+
+class Measured:
+    """Everything that is worked once for a space: its head, its tables, its packs."""
+
+    def __init__(self, over: Space, ctx: Context) -> None:
+        self.space, self.ctx = over, ctx
+        self._tables = Tables(over, ctx)
+        self._heads, self._head_of = self._split()
+        self._heights = Heights(over, self._tables, self._heads[0].gross)
+        self._packs: dict[tuple[int, int], PackColumns] = {}
+        self.judged: list[Judged] = []
+        self.whatever: list[Alone] = []
+        self._parts: list[_Part] = []
+        self._columns: dict[str, int] = {}
+        self._untold = self._add(Judged(HEIGHT, "Height with these parts"))
+        first = ctx.of(over.put_in(0))
+        for check in checks().values():
+            if check.id in RUNNING or not check.judges(ctx):
+                continue
+            if check.id in COLUMNS:
+                self._take_column(check.id, first)
+            elif check.id in FITS:
+                self._take_rule(check.id)
+            else:
+                self._take_whole(check.id)
+
+    def _add(self, judged: Judged) -> int:
+        self.judged.append(judged)
+        return len(self.judged) - 1
+
+    # -- heads: each follower that changes lift or contact has its own
+
+    def _split(self) -> tuple[list[HeadFacts], NDArray[np.intp]]:
+        kind = PartKind(self.space.build.engine.follower.value)
+        count = self.space.along(kind)
+        if count == 1 and self.space.axes[kind][0].part is None:
+            return [HeadFacts(self.ctx)], np.zeros(1, dtype=np.intp)
+        builds = [self._tables.build_with({kind: at}) for at in range(count)]
+        names: dict[object, int] = {}
+        heads: list[HeadFacts] = []
+        which = []
+        for at, build in enumerate(builds):
+            name: object = at if kind in LEVERS else build.side(self.space.side).follower.bucket.materials
+            if name not in names:
+                names[name] = len(heads)
+                heads.append(HeadFacts(self.ctx.of(build)))
+            which.append(names[name])
+        return heads, np.array(which, dtype=np.intp)
+
+    # -- checks
+
+    def _take_column(self, check: str, first: Context) -> None:
+        about = checks()[check]
+        told = ask(partial(about.limit_for, first))
+        if not isinstance(told, NotKnown) and about.applies(first):
+            told = ask(partial(about.work, first))  # type: ignore[arg-type]
+        if isinstance(told, NotKnown) and self._of_the_build(told):
+            self.whatever.append(Alone(check, about.title, Level.OPEN, said(told)))
+        else:
+            self._columns[check] = self._add(Judged(check, about.title))
+
+    def _of_the_build(self, told: NotKnown) -> bool:
+        """Whether what is missing is no figure of a part that is chosen."""
+        side = f"{self.space.side}."
+        for missing in told.missing:
+            owners = whose(missing.path.removeprefix(side)) if missing.path.startswith(side) else []
+            if not any(self._chosen(kind) for kind, _ in owners):
+                return True
+        return False
+
+    def _chosen(self, kind: PartKind) -> bool:
+        if kind is PartKind.SHIM:
+            return self.space.shims[0].parts is not None
+        options = self.space.packs if kind is PartKind.PACK else self.space.axes[kind]
+        return any(option.part is not None for option in options)
+
+    def _take_rule(self, rule: str) -> None:
+        about = fit.BY_ID[rule]
+        judged: int | None = None
+        open_: list[NotKnown] = []
+        for gap in about.gaps:
+            work = gap.bare or gap.work
+            table = self._tables.table(
+                lambda ctx, gap=gap, work=work: fit.met_gap(ctx, gap, work) if about.applies(ctx) else None
+            )
+            told = [m for m in table.found if m is not None]
+            if not told:
+                continue
+            if all(m.told is not None and self._of_the_build(m.told) for m in told):
+                open_ += [m.told for m in told if m.told is not None]
+                continue
+            if not table.kinds:
+                continue
+            judged = self._add(Judged(rule, about.title)) if judged is None else judged
+            failing = np.array([m is not None and m.level is Level.FAIL for m in table.found])
+            unknown = np.array([m is not None and m.told is not None for m in table.found])
+            self._parts.append(_Part(judged, table, failing, unknown))
+        if open_:
+            self.whatever.append(Alone(rule, about.title, Level.OPEN, said(open_[0])))
+        elif judged is None:
+            self._as_it_is(rule)
+
+    def _as_it_is(self, check: str) -> None:
+        found = verdict(self.ctx, checks()[check])
+        if found is not None:
+            self.whatever.append(Alone(check, found.title, found.level, found.note))
+
+    def _take_whole(self, check: str) -> None:
+        about = checks()[check]
+        table: Table[Verdict | None] = self._tables.table(lambda ctx: verdict(ctx, about), whole=True)
+        told = [v for v in table.found if v is not None]
+        if not told:
+            return
+        level = told[0].level
+        if not table.kinds or all(v.level is Level.OPEN and not self._by_part(v) for v in told):
+            why = told[0].note or ", ".join(m.label for m in told[0].missing)
+            self.whatever.append(Alone(check, about.title, level, why if level is Level.OPEN else ""))
+            return
+        at = self._add(Judged(check, about.title))
+        failing = np.array([v is not None and v.level is Level.FAIL for v in table.found])
+        unknown = np.array([v is not None and v.level is Level.OPEN for v in table.found])
+        self._parts.append(_Part(at, table, failing, unknown))
+
+    def _by_part(self, found: Verdict) -> bool:
+        return bool(found.missing) and not self._of_the_build(NotKnown(*found.missing))
+
+    # -- rows, then blocks of them with a pack
+
+    def rows(self, numbers: NDArray[np.intp]) -> list["SomeRows"]:
+        """The rows by the head they run in, with what turns each away whatever pack and shims it has."""
+        made = []
+        kind = PartKind(self.space.build.engine.follower.value)
+        whose_head = self._head_of[self.space.indices(numbers)[kind]]
+        for head in range(len(self._heads)):
+            some = numbers[whose_head == head] if len(self._heads) > 1 else numbers
+            if len(some):
+                rows = self._heights.rows(some)
+                made.append(SomeRows(head, some, rows, self._row_bad(rows)))
+        return made
+
+    def _row_bad(self, rows: Rows) -> list[_Bad]:
+        index = dict(rows.index)
+        found = [_Bad(self._untold, rows.untold[:, None], rows.untold[:, None])]
+        for part in self._parts:
+            if not {PartKind.PACK, PartKind.SHIM} & set(part.kinds):
+                found.append(_gathered(part, {k: v[:, None] for k, v in index.items()}))
+        return found
+
+    def block(self, rows: "SomeRows", pack: int, part: slice) -> "Block":
+        numbers = rows.numbers[part]
+        held = Rows(
+            {k: v[part] for k, v in rows.rows.index.items()},
+            *(getattr(rows.rows, n)[part] for n in _ARRAYS),
+        )
+        index: dict[PartKind, Any] = {k: v[:, None] for k, v in held.index.items()}
+        index |= {PartKind.PACK: pack, PartKind.SHIM: np.arange(len(self.space.shims))[None, :]}
+        bad = [_Bad(b.at, b.bad[part], b.unknown[part]) for b in rows.bad]
+        for table in self._parts:
+            if {PartKind.PACK, PartKind.SHIM} & set(table.kinds):
+                bad.append(_gathered(table, index))
+        totals = np.array([s.total_mm for s in self.space.shims])[None, :]
+        values = self.values(rows.head, pack, held, totals)
+        limits = self._heads[rows.head].limits
+        for check, at in self._columns.items():
+            limit = limits[check]
+            if check in values and isinstance(limit, Limit):
+                bad.append(_outside(at, values[check], limit))
+        shape = (len(numbers), len(self.space.shims))
+        return Block(self, numbers, pack, shape, bad, values, held)
+
+    def values(self, head: int, pack: int, rows: Rows, totals: Array) -> dict[str, Array]:
+        """Every figure in columns: a row a train, a column a stack of shims."""
+        columns = self._pack(head, pack)
+        open_mm = rows.open_mm[:, None]
+        trains = Trains(
+            open_mm - totals, rows.step_mm[:, None], rows.mass_kg[:, None], rows.seal_gap_mm[:, None],
+            rows.boost_N[:, None], rows.lifting_N[:, None], rows.against_N[:, None],
+        )  # fmt: skip
+        found = columns.values(trains)
+        target = self._target
+        if target is not None:
+            found["stack.height_reachable"] = open_mm - target
+        return found
+
+    @cached_property
+    def _target(self) -> float | None:
+        return self._heads[0].amount("stack.target_height")
+
+    def _pack(self, head: int, pack: int) -> PackColumns:
+        found = self._packs.get((head, pack))
+        if found is None:
+            facts = self._heads[head]
+            option = self.space.packs[pack]
+            ctx = facts.ctx if option.part is None else facts.ctx.of(self._with_pack(facts, pack))
+            found = self._packs[head, pack] = PackColumns(facts, ctx)
+        return found
+
+    def _with_pack(self, facts: HeadFacts, pack: int) -> Any:
+        side = facts.ctx.side_name
+        part = self.space.packs[pack].part
+        assert part is not None
+        return together(facts.ctx.build, side, {PartKind.PACK.value: part})
+
+    # -- one combination
+
+    def one(self, number: int) -> tuple[dict[str, float], dict[str, Level], float]:
+        """Figures and levels of one combination, whether it would do or not, and its least reserve to solid."""
+        row, pack, shims = self.space.taken_apart(number)
+        rows = self.rows(np.array([row]))[0]
+        totals = np.array([[self.space.shims[shims].total_mm]])
+        found = self.values(rows.head, pack, rows.rows, totals)
+        values, levels = {}, {}
+        limits = self._heads[rows.head].limits
+        for check in self._columns:
+            limit = limits[check]
+            if check not in found or not isinstance(limit, Limit):
+                continue
+            value = float(np.ravel(found[check])[0])
+            values[check] = value
+            levels[check] = Level.OPEN if math.isnan(value) else judge(value, limit)
+        index = {k: int(v[0]) for k, v in rows.rows.index.items()} | {PartKind.PACK: pack, PartKind.SHIM: shims}
+        rules: dict[int, list[fit.Met]] = {}
+        for part in self._parts:
+            answer = part.table.one(index)
+            if isinstance(answer, fit.Met):
+                rules.setdefault(part.at, []).append(answer)
+            elif isinstance(answer, Verdict):
+                levels[answer.id] = answer.level
+                if answer.figure is not None:
+                    values[answer.id] = answer.figure.value
+        for at, met in rules.items():
+            told = ask(partial(fit.governing, met))
+            check = self.judged[at].check
+            levels[check] = Level.OPEN if isinstance(told, NotKnown) else told.level
+            if not isinstance(told, NotKnown) and told.figure is not None:
+                values[check] = told.figure.value
+        if bool(rows.rows.untold[0]):
+            levels[HEIGHT] = Level.OPEN
+        return values, levels, float(np.ravel(reserve(found))[0])
+
+
+@dataclass(frozen=True)
+class SomeRows:
+    """Rows that run in one head."""
+
+    head: int
+    numbers: NDArray[np.intp]
+    rows: Rows
+    bad: list[_Bad]
+
+
+_ARRAYS = (
+    "open_mm", "untold", "step_mm", "mass_kg", "seal_gap_mm", "boost_N", "lifting_N", "against_N",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Block:
+    """Some rows with one pack over all shims: what turns each combination away, and the figures of the rest."""
+
+    measured: Measured
+    numbers: NDArray[np.intp]
+    pack: int
+    shape: tuple[int, int]
+    bad: Sequence[_Bad]
+    values: dict[str, Array]
+    rows: Rows
+
+    @cached_property
+    def _stopped(self) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+        """How many checks turn each combination away, and which one it is where it is one alone."""
+        many, which = np.zeros(self.shape, dtype=np.uint8), np.zeros(self.shape, dtype=np.uint8)
+        seen: dict[int, Mask] = {}
+        for one in self.bad:
+            seen[one.at] = one.bad | seen[one.at] if one.at in seen else one.bad
+        for at, bad in seen.items():
+            many += bad
+            which += bad * np.uint8(at + 1)
+        return many, which
+
+    def counts(self) -> Iterator[tuple[int, int, int, int]]:
+        """Of each check: its place among those judged, how many fail it, are unknown to it, are stopped by it alone."""
+        many, which = self._stopped
+        alone = np.bincount(which[many == 1], minlength=len(self.measured.judged) + 1)
+        size = self.shape[0] * self.shape[1]
+        seen: dict[int, tuple[Mask, Mask]] = {}
+        for one in self.bad:
+            failing = one.bad & ~one.unknown
+            if one.at in seen:
+                failed, unknown = seen[one.at]
+                seen[one.at] = failed | failing, unknown | one.unknown
+            else:
+                seen[one.at] = failing, one.unknown
+        for at, (failed, unknown) in seen.items():
+            only = unknown & ~failed
+            yield at, _count(failed, size), _count(only, size), int(alone[at + 1])
+
+    def kept(self) -> tuple[NDArray[np.int64], dict[Want, Array]]:
+        """The combinations that would do, by number, and what is wanted of them."""
+        many, _ = self._stopped
+        row, shims = np.nonzero(many == 0)
+        space = self.measured.space
+        numbers = (self.numbers[row].astype(np.int64) * len(space.packs) + self.pack) * len(space.shims) + shims
+        if not len(row):
+            return numbers, {}
+        nothing = np.full((1, 1), np.nan)
+
+        def there(values: Array) -> Array:
+            found: Array = np.broadcast_to(values, self.shape)[row, shims]
+            return found
+
+        price, missing = self._bought(row, shims)
+        return numbers, {
+            Want.SPEED: there(self.values.get("control.separation", nothing)),
+            Want.RESERVE: there(reserve(self.values)),
+            Want.FRICTION: there(self.values.get("control.friction", nothing)),
+            Want.PRICE: price,
+            Want.ON_HAND: missing,
+        }
+
+    def _bought(self, row: NDArray[np.intp], shims: NDArray[np.intp]) -> tuple[Array, Array]:
+        space = self.measured.space
+        pack = space.packs[self.pack]
+        price = np.full(len(row), pack.price)
+        missing = np.full(len(row), float(pack.missing))
+        for kind, options in space.axes.items():
+            if len(options) == 1 and options[0].part is None:
+                continue
+            at = self.rows.index[kind][row]
+            price += np.array([o.price for o in options])[at]
+            missing += np.array([float(o.missing) for o in options])[at]
+        price += np.array([s.price for s in space.shims])[shims]
+        missing += np.array([float(s.missing) for s in space.shims])[shims]
+        return price, missing
+
+
+def reserve(values: dict[str, Array]) -> Array:
+    """The least travel to solid of the pack."""
+    outer = values["spring.reserve.outer"]
+    return np.minimum(outer, values["spring.reserve.inner"]) if "spring.reserve.inner" in values else outer
+
+
+def said(told: NotKnown) -> str:
+    return told.why or ", ".join(m.label for m in told.missing)
+
+
+def _count(mask: Mask, size: int) -> int:
+    return int(np.count_nonzero(mask)) * (size // max(mask.size, 1))
+
+
+def _gathered(part: _Part, index: dict[PartKind, Any]) -> _Bad:
+    failing, unknown = (part.table.gathered(values, index) for values in (part.failing, part.unknown))
+    return _Bad(part.at, np.atleast_2d(failing | unknown), np.atleast_2d(unknown))
+
+
+_NEVER = np.zeros((1, 1), dtype=bool)
+
+
+def _outside(at: int, values: Array, limit: Limit) -> _Bad:
+    """Where a column lies past a limit, or is not known."""
+    below, above = fails_beyond(limit)
+    values = np.atleast_2d(values)
+    if math.isinf(above):
+        good = values >= below
+    elif math.isinf(below):
+        good = values <= above
+    else:
+        good = (values >= below) & (values <= above)
+    unknown = np.isnan(values) if np.isnan(values.min(initial=math.inf)) else _NEVER
+    return _Bad(at, ~good, unknown)
