@@ -152,3 +152,11 @@ class TooMany(ArcStackError):
         super().__init__(f"{size:,} combinations are more than the {most:,} that are searched at once")
         self.size = size
         self.most = most
+
+
+class NothingThere(ArcStackError):
+    """A search over kinds of which no part can stand in the head: ``kinds`` names them."""
+
+    def __init__(self, *kinds: str) -> None:
+        super().__init__(f"No {' and no '.join(kinds)} on the shelf can stand in this head")
+        self.kinds = kinds

@@ -163,7 +163,7 @@ _TABLE = (
     Setting("specify.most", 30_000_000, "combinations", "More than this is not begun: kinds are to be fixed first."),
     Setting("specify.best", 200, "combinations", "How many of the best are kept."),
     Setting("specify.load_step", 25.0, "N", "Ranges of load are widened to whole steps, to be met again."),
-    Setting("specify.mass_step", 0.01, "kg", "Ranges of moving mass are widened to whole steps, to be met again."),
+    Setting("specify.mass_step", 0.005, "kg", "Ranges of moving mass are widened to whole steps, to be met again."),
     Setting(
         "reaching.shown",
         24,

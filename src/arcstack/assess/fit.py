@@ -258,6 +258,11 @@ def _held_to(rule: str) -> Callable[[Context], Limit]:
     return limit
 
 
+def _there(rule: Rule) -> Callable[[Context], bool]:
+    """Whether anything that a rule is about is fitted."""
+    return lambda ctx: rule.applies(ctx) and bool(met(ctx, rule.id))
+
+
 _ORDER = (Fits.FITS, Fits.FORCED, Fits.UNKNOWN, Fits.NOT)
 
 
@@ -293,7 +298,7 @@ CHECKS = (
             rule.about,
             work=_worked(rule.id),
             limit=_held_to(rule.id),
-            applies=rule.applies,
+            applies=_there(rule),
             says=Says.ALWAYS,
         )
         for rule in RULES

@@ -154,10 +154,15 @@ def _reference_heights(ctx: Context, name: str) -> tuple[float, ...]:
     try:
         return height(ctx, name).value, _open(ctx, name).value
     except NotKnown:
-        part = getattr(ctx.side.stack, name)
-        printed = tuple(h.value for h in (part.height_1, part.height_2) if h)
-        free = line(ctx, name).free.value
-        return printed or (0.8 * free, 0.6 * free)
+        return reference_heights(ctx, name)
+
+
+def reference_heights(ctx: Context, name: str) -> tuple[float, ...]:
+    """Heights that a spring's loads are printed at; usual shares of its free length where none is."""
+    part = getattr(ctx.side.stack, name)
+    printed = tuple(h.value for h in (part.height_1, part.height_2) if h)
+    free = line(ctx, name).free.value
+    return printed or (0.8 * free, 0.6 * free)
 
 
 @figure

@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from itertools import pairwise
 from typing import Protocol
 
 import numpy as np
@@ -111,9 +112,7 @@ def may_part(law: LiftLaw, lash_mm: float) -> tuple[Array, Array, Array]:
     corners = at[_lower_hull(1.0 / decelerates, (taken.lift[at] - lash_mm) / decelerates)]
     share = np.linspace(0.0, 1.0, SUBDIVIDED + 1)
     ends = [taken.angle[np.clip(corners + step, 0, len(taken.angle) - 1)] for step in (-1, 0, 1)]
-    fine = np.unique(
-        np.concatenate([(a[:, None] + (b - a)[:, None] * share).ravel() for a, b in zip(ends, ends[1:], strict=False)])
-    )
+    fine = np.unique(np.concatenate([(a[:, None] + (b - a)[:, None] * share).ravel() for a, b in pairwise(ends)]))
     lift, acceleration = law.evaluate(fine), law.evaluate(fine, 2)
     needs = _needs_spring(lift, acceleration, lash_mm)
     angle, net, decelerates = fine[needs], lift[needs] - lash_mm, -acceleration[needs] * 1e-3
@@ -242,7 +241,9 @@ class RigidTrain:
         angles, net, decelerates = may_part(self.valve_law, self.lash_mm)
         if not len(angles):
             return None
-        needed = separation_omega2(line.seat_N - self.opening_force_N, line.rate_N_per_mm, net, self.mass_kg, decelerates)
+        needed = separation_omega2(
+            line.seat_N - self.opening_force_N, line.rate_N_per_mm, net, self.mass_kg, decelerates
+        )
         best = int(np.argmin(needed))
         if net[best] < line.taut_from_mm:
             return None

@@ -22,6 +22,8 @@ class Ask:
 
     With ``weights`` the wants are weighed against each other, each over its own range among what would do; without
     them the second counts only where the first is equal. ``keeps_fitted`` lets what is fitted now count as a part.
+    ``holds_target`` asks for the build's target height; without it a spring stands where parts and shims put it, and
+    that is then its target.
     """
 
     vary: tuple[PartKind, ...]
@@ -29,6 +31,7 @@ class Ask:
     weights: tuple[float, ...] = ()
     on_hand_only: bool = False
     keeps_fitted: bool = False
+    holds_target: bool = True
     most_shims: int = 2
     total_shims_mm: float = 2.0
 

@@ -27,6 +27,8 @@ NAN = float("nan")
 AT_ONCE = int(setting("specify.samples_at_once"))
 LOAD_STEP_N = setting("specify.load_step")
 MASS_STEP_KG = setting("specify.mass_step")
+NOTHING = np.zeros(())
+NEVER = np.zeros((1, 1), dtype=bool)
 
 
 @dataclass(frozen=True)
@@ -39,7 +41,7 @@ class Trains:
     height_mm: Array
     step_mm: Array
     mass_kg: Array
-    seal_gap_mm: Array
+    seal_closed_mm: Array
     boost_N: Array
     lifting_N: Array
     against_N: Array
@@ -58,19 +60,19 @@ class PackColumns:
         self.curves: list[LoadCurve] | None = [row.curve for row in lines if row is not None]
         if len(self.curves) < len(lines):
             self.curves = None
-        self.solid = [NAN if (b := amount(getattr(stack, n).solid)) is None else b for n in ("outer", "inner")]
+        self.solid = [_array(amount(getattr(stack, n).solid)) for n in ("outer", "inner")]
         self.springs_kg = self._springs_kg()
         self._chains: dict[tuple[float, float], tuple[Array, Array]] = {}
         self._planes: dict[tuple[Hashable, ...], Planes] = {}
+        self._presses: dict[str, Planes] = {}
 
-    def _springs_kg(self) -> list[float]:
+    def _springs_kg(self) -> list[Array]:
         """What each spring weighs; nan where that is not known, or said to be nothing."""
-        found = []
+        found: list[Array] = []
         for name in ("outer",) if self.single else ("outer", "inner"):
             said = getattr(self._ctx.side.stack, name).mass
             nothing = isinstance(said, Absent) and (name == "outer" or self._ctx.side.stack.pack is Pack.DUAL)
-            value = amount(said)
-            found.append(NAN if nothing or value is None else value)
+            found.append(_array(None if nothing else amount(said)))
         return found
 
     @cached_property
@@ -86,14 +88,17 @@ class PackColumns:
 
     # -- one check after another
 
-    def values(self, t: Trains) -> dict[str, Array]:
-        """Every check's figure; nan where it cannot be told, and checks left out that mean nothing for this pack."""
-        inner = heights.inner_height_mm(t.height_mm, t.step_mm, 0.0)
+    def values(self, t: Trains, sparing: bool = False) -> dict[str, Array]:
+        """Every check's figure; nan where it cannot be told, and checks left out that mean nothing for this pack.
+
+        ``sparing`` leaves out contact pressures where ``presses_past`` can tell them against a limit.
+        """
+        inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
         at = [t.height_mm, inner][: len(self.names)]
         seat, opened = self._loads(at, 0.0), self._loads(at, self._head.net)
         found = self._of_heights(t, inner, seat, opened)
         mass = mass_model.moving_mass_kg([t.mass_kg], self.springs_kg)
-        seat_sum = sum(seat)
+        seat_sum: Array = sum(seat, NOTHING)
         found |= {
             "gas.boost_rule": seat_sum - self._head.usual_load - t.boost_N,
             "gas.difference_rule": seat_sum - self._head.usual_load - np.maximum(t.lifting_N, 0.0),
@@ -102,7 +107,7 @@ class PackColumns:
             shape = np.broadcast_shapes(np.shape(t.height_mm), np.shape(mass))
             nothing = np.full(shape, NAN)
             return found | dict.fromkeys(self._head.of_the_train, nothing)
-        return found | self._of_the_train(t, at, mass)
+        return found | self._of_the_train(t, at, mass, sparing)
 
     def _loads(self, at: list[Array], lift: float) -> list[Array]:
         if self.curves is None:
@@ -114,16 +119,16 @@ class PackColumns:
 
     def _of_heights(self, t: Trains, inner: Array, seat: list[Array], opened: list[Array]) -> dict[str, Array]:
         head = self._head
-        reserves = [heights.reserve_mm(t.height_mm, head.gross, self.solid[0])]
+        reserves = [heights.reserve_mm(t.height_mm, _array(head.gross), self.solid[0])]
         found = {
             "stack.installed_height": t.height_mm,
-            "stack.retainer_seal": t.seal_gap_mm,
-            "spring.seat_load": sum(seat),
-            "spring.open_load": sum(opened),
+            "stack.retainer_seal": t.seal_closed_mm - head.gross,
+            "spring.seat_load": sum(seat, NOTHING),
+            "spring.open_load": sum(opened, NOTHING),
             "spring.reserve.outer": reserves[0],
         }
         if not self.single:
-            found["spring.reserve.inner"] = heights.reserve_mm(inner, head.gross, self.solid[1])
+            found["spring.reserve.inner"] = heights.reserve_mm(inner, _array(head.gross), self.solid[1])
         if len(self.names) > 1:
             reserves.append(found["spring.reserve.inner"])
         found["spring.reserve_ceiling"] = np.maximum(*reserves) if len(reserves) > 1 else reserves[0]
@@ -140,22 +145,29 @@ class PackColumns:
         for name, closed in zip(self.names, (height, inner), strict=False):
             first, *others = spring.every_line(self._ctx, name)
             for other in others:
-                for lift in (0.0, self._head.net):
-                    governs = np.asarray(first.curve.load_N(closed - lift))
-                    says = np.asarray(other.curve.load_N(closed - lift))
-                    worst = np.maximum(worst, np.abs(says - governs) / np.maximum(np.abs(governs), 1.0))
+                share = np.maximum(*(_apart(first.curve, other.curve, closed - lift) for lift in (0.0, self._head.net)))
+                if np.isnan(share.min(initial=math.inf)):
+                    # as one by one: where its height is not known, at those that are printed with it
+                    printed = np.array(spring.reference_heights(self._ctx, name))
+                    share = np.where(np.isnan(share), _apart(first.curve, other.curve, printed).max(), share)
+                worst = np.maximum(worst, share)
         return np.asarray(worst, dtype=np.float64)
 
     def _stresses(self, seat: list[Array], opened: list[Array]) -> dict[str, Array]:
         found: dict[str, Array] = {}
         factors: list[Array] = []
+        together: Array = sum(seat, NOTHING)
+        if np.isnan(together.min(initial=math.inf)):
+            # what one spring carries is told only where both are at a height
+            known_both = np.where(np.isnan(together), NAN, 0.0)
+            seat, opened = [s + known_both for s in seat], [o + known_both for o in opened]
         for name, at_seat, at_open in zip(self.names, seat, opened, strict=True):
             wound = known(partial(coil.wound, self._ctx, name))
             if wound is None:
                 found[f"spring.stress.{name}"] = np.full(np.shape(at_seat), NAN)
                 factors.append(found[f"spring.stress.{name}"])
                 continue
-            wire, mean = wound.coil.wire_mm, wound.coil.mean_mm
+            wire, mean = _array(wound.coil.wire_mm), _array(wound.coil.mean_mm)
             closed, full = (stress.shear_MPa(load, wire, mean) for load in (at_seat, at_open))
             found[f"spring.stress.{name}"] = full
             factors.append(fatigue.goodman_factor(closed, full, wire))
@@ -164,15 +176,16 @@ class PackColumns:
 
     # -- what the train does
 
-    def _of_the_train(self, t: Trains, at: list[Array], mass: Array) -> dict[str, Array]:
+    def _of_the_train(self, t: Trains, at: list[Array], mass: Array, sparing: bool) -> dict[str, Array]:
         if self._straight is None:
             return self._curved(t, at, mass)
         seat, slack = self._line(at)
         loose = np.broadcast_to(slack > 0.0, np.broadcast_shapes(np.shape(seat), np.shape(mass)))
         if loose.all():
             return self._curved(t, at, mass)
-        found = self._taut(t, seat, mass)
-        return found if not loose.any() else self._mended(found, loose, t, at, mass)
+        if not loose.any():
+            return self._taut(t, seat, mass, sparing)
+        return self._mended(self._taut(t, seat, mass, sparing=False), loose, t, at, mass)
 
     def _mended(
         self, found: dict[str, Array], where: NDArray[np.bool_], t: Trains, at: list[Array], mass: Array
@@ -200,7 +213,7 @@ class PackColumns:
     def _judged_gas(self, t: Trains) -> Array:
         return np.maximum(t.lifting_N, 0.0) if self._head.gas_in_separation else np.zeros(())
 
-    def _taut(self, t: Trains, seat: Array, mass: Array) -> dict[str, Array]:
+    def _taut(self, t: Trains, seat: Array, mass: Array, sparing: bool) -> dict[str, Array]:
         """Of straight loads: each figure is the least or greatest of straight functions of seat load and mass."""
         head, found = self._head, {}
         closing = seat - self._judged_gas(t)
@@ -208,24 +221,23 @@ class PackColumns:
         found["control.force_reserve"] = (found["control.separation"] / head.limiter) ** 2
         if head.overspeed is not None:
             found["control.overspeed"] = closing + self._least(head.overspeed, mass)
-        for check, asked in head.pressures.items():
+        for check, asked in () if sparing else head.pressures.items():
             found[check] = self._pressure(asked, t, seat, mass)
         if "control.friction" in head.of_the_train:
             assert head.usual is not None
             found["control.friction"] = self._rub(head.usual, seat, mass)
             parted = np.broadcast_to(seat + self._least(head.usual, mass) < 0.0, np.shape(found["control.friction"]))
             if parted.any():
-                inner = heights.inner_height_mm(t.height_mm, t.step_mm, 0.0)
+                inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
                 at = [t.height_mm, inner][: len(self.names)]
                 return self._mended(found, parted, t, at, mass)
         return found
 
     def _omega2(self, closing: Array) -> Array:
         """The least of ω²·m over the lobe: a chain of straight lines over seat load less gas."""
-        _, net, decelerates = may_part(self._head.law, self._head.lash)
-        if not len(net):
+        if not len(may_part(self._head.law, self._head.lash)[0]):
             return np.full(np.shape(closing), np.inf)
-        points, least = self._chain(_outward((float(np.nanmin(closing)), float(np.nanmax(closing))), LOAD_STEP_N))
+        points, least = self._chain(_range(closing, LOAD_STEP_N))
         return np.interp(closing, points, least)
 
     def _chain(self, between: tuple[float, float]) -> tuple[Array, Array]:
@@ -236,9 +248,12 @@ class PackColumns:
             x, y = 1.0 / decelerates, self.rate * net / decelerates
             knees = -np.diff(y) / np.diff(x)
             low, high = between
-            points = np.unique(np.concatenate([[low], knees[(knees > low) & (knees < high)], [high]]))
-            least = [separation_omega2(float(p), self.rate, net, 1.0, decelerates).min() for p in points]
-            found = self._chains[between] = points, np.array(least)
+            inside = np.nonzero((knees > low) & (knees < high))[0][::-1]
+            ends = [separation_omega2(end, self.rate, net, 1.0, decelerates).min() for end in between]
+            points = np.concatenate([[low], knees[inside], [high]])
+            # at a knee two neighbours meet, and none is lower
+            least = np.concatenate([[ends[0]], x[inside] * knees[inside] + y[inside], [ends[1]]])
+            found = self._chains[between] = points, least
         return found
 
     def _least(self, rpm: float, mass: Array) -> Array:
@@ -251,25 +266,44 @@ class PackColumns:
             self._planes[rpm, box] = planes
         return -planes.greatest(mass)
 
-    def _pressure(self, asked: Pressed, t: Trains, seat: Array, mass: Array) -> Array:
-        """√ of the greatest p² at the samples and speeds that are looked at; force below nought presses nothing."""
-        head = self._head
-        box = (
-            _range(seat, LOAD_STEP_N),
-            _range(mass, MASS_STEP_KG),
-            _range(t.against_N, LOAD_STEP_N),
-        )
-        planes = self._planes.get((asked.check, box))
-        if planes is None:
-            parts = []
+    def _pressed(self, asked: Pressed) -> Planes:
+        """p² at each sample and speed that is looked at, over seat load, mass and the gas against opening."""
+        found = self._presses.get(asked.check)
+        if found is None:
+            head, at, parts = self._head, asked.at, []
+            c = head.pressed[at]
             for rpm in asked.speeds:
-                c, at = head.pressed[asked.at], asked.at
                 slopes = np.stack([c, c * head.inertia(rpm)[at], c * head.fading[at]], axis=1)
                 parts.append((c * self.rate * head.net_lift[at], slopes))
-            planes = Planes(np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])).within(box)
-            self._planes[asked.check, box] = planes
-        found: Array = np.sqrt(np.maximum(planes.greatest(seat, mass, t.against_N), 0.0))
+            found = Planes(np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts]))
+            self._presses[asked.check] = found
         return found
+
+    def _pressure(self, asked: Pressed, t: Trains, seat: Array, mass: Array) -> Array:
+        """√ of the greatest p²; force below nought presses nothing."""
+        box = [_range(v, step) for v, step in ((seat, LOAD_STEP_N), (mass, MASS_STEP_KG), (t.against_N, LOAD_STEP_N))]
+        greatest = self._pressed(asked).within(box).greatest(seat, mass, t.against_N)
+        found: Array = np.sqrt(np.maximum(greatest, 0.0, out=greatest), out=greatest)
+        return found
+
+    def presses_past(self, check: str, t: Trains, limit_MPa: float) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """Which taut trains press harder than a limit, and of which it is not known.
+
+        Only those places along the lobe are looked at where that can be.
+        """
+        inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
+        seat, _ = self._line([t.height_mm, inner][: len(self.names)])
+        mass = mass_model.moving_mass_kg([t.mass_kg], self.springs_kg)
+        variables = (seat, mass, t.against_N)
+        box = [_range(v, 0.0) for v in variables]
+        unknown = NEVER
+        if any(np.isnan(v.min()) for v in variables):
+            unknown = np.isnan(seat) | np.isnan(mass) | np.isnan(t.against_N)
+        planes = self._pressed(self._head.pressures[check]).reaching(limit_MPa**2, box)
+        if not len(planes.constant):
+            return NEVER, unknown
+        past: NDArray[np.bool_] = planes.within(box).greatest(*variables) > limit_MPa**2
+        return past, unknown
 
     def _rub(self, rpm: float, seat: Array, mass: Array) -> Array:
         """Friction where the follower never leaves the lobe."""
@@ -292,7 +326,7 @@ class PackColumns:
         )
         which = which.reshape(-1)
         found = {name: np.full(len(weighs), NAN) for name in self._head.of_the_train}
-        known_at = ~np.isnan(pairs).any(axis=1)
+        known_at = np.logical_not(np.isnan(pairs).any(axis=1))
         self._part(found, flat, pairs, which, weighs, known_at)
         step = max(AT_ONCE // max(len(self._head.lifted), 1), 1)
         order = np.nonzero(known_at[which])[0]
@@ -349,11 +383,25 @@ class PackColumns:
             found[check][some] = np.sqrt(worst)
 
 
+def _array(value: float | None) -> Array:
+    """One figure for every train, nan where it is not known."""
+    return np.asarray(NAN if value is None else value)
+
+
+def _apart(one: LoadCurve, other: LoadCurve, height: Array) -> Array:
+    """How far two forms of a spring disagree at a height, as a share of the one that governs."""
+    governs, says = (np.asarray(curve.load_N(height)) for curve in (one, other))
+    found: Array = np.abs(says - governs) / np.maximum(np.abs(governs), 1.0)
+    return found
+
+
 def _outward(between: tuple[float, float], step: float) -> tuple[float, float]:
     """A range widened to whole steps, so that the next one like it is met again; none where nothing is known."""
     low, high = between
     if math.isnan(low):
         return 0.0, step
+    if step == 0.0:
+        return between
     return math.floor(low / step) * step, math.ceil(high / step) * step + step
 
 

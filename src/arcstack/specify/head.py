@@ -15,6 +15,7 @@ from arcstack.checks import Limit
 from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.cam.facts import Samples, samples
 from arcstack.mech.cam.law import Array, LiftLaw
+from arcstack.mech.contact import hertz_line_MPa
 from arcstack.mech.control import cam_rad_per_s
 
 COLUMNS = (
@@ -63,7 +64,9 @@ class HeadFacts:
     @cached_property
     def limits(self) -> dict[str, Limit | NotKnown]:
         """The limit of each check that judges, or why it cannot be told."""
-        return {c.id: ask(partial(self._limit, c)) for c in checks().values() if c.judges(self.ctx) and c.id not in FITS}
+        return {
+            c.id: ask(partial(self._limit, c)) for c in checks().values() if c.judges(self.ctx) and c.id not in FITS
+        }
 
     def _limit(self, check: Check) -> Limit:
         return check.limit_for(self.ctx)
@@ -88,7 +91,7 @@ class HeadFacts:
         self.ctx.need("cam.base_circle", "cam.lobe_width")
         _, radius = contact.curvature(self.ctx)
         width = self.ctx.entry("cam.lobe_width", "w").value
-        one = contact.model.hertz_line_MPa(np.ones(len(radius)), width, radius, contact.modulus(self.ctx).value)
+        one = hertz_line_MPa(np.ones(len(radius)), width, radius, contact.modulus(self.ctx).value)
         found: Array = one**2 * contact.lobe_force(self.ctx, np.ones(len(radius)))
         return found
 
@@ -143,9 +146,7 @@ class HeadFacts:
         share[:-1] += steps / 2.0
         share[1:] += steps / 2.0
         slope = contact.lobe_force(self.ctx, np.ones(len(self.angle)))
-        found: Array = (
-            share * cost.coefficient(self.ctx).value * slope * (radius + lobe) / 1000.0 / (2.0 * math.pi)
-        )
+        found: Array = share * cost.coefficient(self.ctx).value * slope * (radius + lobe) / 1000.0 / (2.0 * math.pi)
         return found
 
     def inertia(self, rpm: float) -> Array:

@@ -1,6 +1,6 @@
 """Heights and masses of the rows of a space: every kind but packs and shims, each part's figures along its axis."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 from typing import Any
 
@@ -27,7 +27,8 @@ NAN = float("nan")
 class Rows:
     """Figures of some rows, one each: open height, step to the inner spring, mass of what moves but springs, mm and kg.
 
-    ``untold`` marks rows whose height is not known any more, ``against`` is the gas against an opening valve.
+    ``untold`` marks rows whose height is not known any more; ``seal_closed_mm`` is retainer to seal with the valve
+    shut, ``against_N`` the gas against an opening one.
     """
 
     index: Index
@@ -35,17 +36,22 @@ class Rows:
     untold: NDArray[np.bool_]
     step_mm: Array
     mass_kg: Array
-    seal_gap_mm: Array
+    seal_closed_mm: Array
     boost_N: Array
     lifting_N: Array
     against_N: Array
+
+    def of(self, some: slice | NDArray[np.intp]) -> "Rows":
+        """Some of the rows, or all in another order."""
+        columns = (getattr(self, f.name)[some] for f in fields(self)[1:])
+        return Rows({kind: at[some] for kind, at in self.index.items()}, *columns)
 
 
 class Heights:
     """What rows come to, from each part's own figures."""
 
-    def __init__(self, space: Space, tables: Tables, gross_mm: float) -> None:
-        self._space, self._tables, self._gross = space, tables, gross_mm
+    def __init__(self, space: Space, tables: Tables) -> None:
+        self._space, self._tables = space, tables
         self._stacks: dict[PartKind, list[Any]] = {}
         self._base = space.build.side(space.side).stack
 
@@ -53,9 +59,11 @@ class Heights:
         index = self._space.indices(numbers)
         open_mm, untold = self._open(index)
         thickness = self._zero(PartKind.LOCATOR, "locator.thickness", index)
-        step = self._own(PartKind.RETAINER, "retainer.step", index) + self._zero(PartKind.LOCATOR, "locator.step", index)
+        step = self._own(PartKind.RETAINER, "retainer.step", index) + self._zero(
+            PartKind.LOCATOR, "locator.step", index
+        )
         depth, top = self._table(self._depths, index), self._table(self._tops, index)
-        gap = model.retainer_to_seal_closed_mm(open_mm, thickness, depth, top) - self._gross
+        gap = model.retainer_to_seal_closed_mm(open_mm, thickness, depth, top)
         return Rows(
             index, open_mm, untold, step, self._mass(index), gap, self._table(self._boosts, index),
             self._table(self._lifts, index), self._table(self._against, index),
@@ -153,7 +161,11 @@ class Heights:
             untold |= ~same & np.isnan(moved)
         sunk, unsure = self._sunk(index, bare)
         untold |= unsure
-        height = self._base.open_height.value + np.where(untold, 0.0, np.round(raised + sunk, 9))
+        moved = np.where(untold, 0.0, raised + sunk)
+        height: Array = self._base.open_height.value + moved
+        if not bare:
+            # as the document keeps a height that follows its parts
+            height = np.round(self._base.open_height.value + np.round(moved, 9), 10)
         return height, untold | bool(self._base.open_height.outdated)
 
     def _as_now(self, kind: PartKind, path: str, index: Index) -> NDArray[np.bool_]:

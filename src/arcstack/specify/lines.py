@@ -39,19 +39,33 @@ class Planes:
             kept &= ~beaten
         return Planes(self.constant[kept], self.slopes[kept])
 
-    def greatest(self, *variables: Number) -> Array:
-        """The greatest at each point; the variables are broadcast against each other.
+    def reaching(self, level: float, box: Sequence[tuple[float, float]]) -> "Planes":
+        """Those that come above a level somewhere in a box: each is greatest in one of its corners.
+
+        >>> planes = Planes(np.array([0.0, 1.0]), np.array([[1.0], [0.0]]))
+        >>> planes.reaching(1.5, [(0.0, 2.0)]).constant.tolist()
+        [0.0]
+        """
+        low, high = (np.array(ends) for ends in zip(*box, strict=True))
+        most = self.constant + np.maximum(self.slopes * low, self.slopes * high).sum(axis=1)
+        kept = ~(most <= level)
+        return Planes(self.constant[kept], self.slopes[kept])
+
+    def greatest(self, *variables: Array) -> Array:
+        """The greatest at each point; the variables are broadcast against each other, the largest of them first.
 
         >>> planes = Planes(np.array([0.0, 1.0]), np.array([[1.0], [0.0]]))
         >>> planes.greatest(np.array([0.5, 1.5])).tolist()
         [1.0, 1.5]
         """
-        found: Array | None = None
-        for constant, slopes in zip(self.constant.tolist(), self.slopes.tolist(), strict=True):
-            value: Number = constant
-            for slope, variable in zip(slopes, variables, strict=True):
-                if slope:
-                    value = value + slope * variable
-            found = np.asarray(value) if found is None else np.maximum(found, value)
-        assert found is not None
+        first, *others = variables
+        shape = np.broadcast_shapes(*(np.shape(v) for v in variables))
+        found, held = np.full(shape, -np.inf), np.empty(shape)
+        for constant, (slope, *slopes) in zip(self.constant.tolist(), self.slopes.tolist(), strict=True):
+            # what is small is added up before it meets what is large
+            rest: Number = constant
+            for other, variable in zip(slopes, others, strict=True):
+                rest = rest + other * variable
+            np.add(np.multiply(first, slope, out=held), rest, out=held)
+            np.maximum(found, held, out=found)
         return found

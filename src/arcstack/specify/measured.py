@@ -13,6 +13,7 @@ from arcstack.assess import fit
 from arcstack.assess.assessment import verdict
 from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context, ask
+from arcstack.assess.reads import Noting
 from arcstack.checks import Level, Limit, Verdict, judge
 from arcstack.checks.verdict import fails_beyond
 from arcstack.errors import NotKnown
@@ -20,7 +21,7 @@ from arcstack.mech.cam.law import Array
 from arcstack.shelf import PartKind
 from arcstack.shelf.fitting import together
 from arcstack.specify.ask import Want
-from arcstack.specify.columns import PackColumns, Trains
+from arcstack.specify.columns import MASS_STEP_KG, NEVER, PackColumns, Trains
 from arcstack.specify.head import COLUMNS, FITS, RUNNING, HeadFacts
 from arcstack.specify.heights import Heights, Rows
 from arcstack.specify.space import LEVERS, Space
@@ -80,7 +81,7 @@ class Measured:
         self.space, self.ctx = over, ctx
         self._tables = Tables(over, ctx)
         self._heads, self._head_of = self._split()
-        self._heights = Heights(over, self._tables, self._heads[0].gross)
+        self._heights = Heights(over, self._tables)
         self._packs: dict[tuple[int, int], PackColumns] = {}
         self.judged: list[Judged] = []
         self.whatever: list[Alone] = []
@@ -125,6 +126,8 @@ class Measured:
 
     def _take_column(self, check: str, first: Context) -> None:
         about = checks()[check]
+        if check == "stack.installed_height" and not self.space.holds_target:
+            return
         told = ask(partial(about.limit_for, first))
         if not isinstance(told, NotKnown) and about.applies(first):
             told = ask(partial(about.work, first))  # type: ignore[arg-type]
@@ -150,29 +153,27 @@ class Measured:
 
     def _take_rule(self, rule: str) -> None:
         about = fit.BY_ID[rule]
-        judged: int | None = None
+        tables: list[Table[fit.Met | None]] = []
         open_: list[NotKnown] = []
         for gap in about.gaps:
-            work = gap.bare or gap.work
-            table = self._tables.table(
-                lambda ctx, gap=gap, work=work: fit.met_gap(ctx, gap, work) if about.applies(ctx) else None
-            )
+            table = self._tables.table(partial(_gap, about, gap))
             told = [m for m in table.found if m is not None]
-            if not told:
-                continue
-            if all(m.told is not None and self._of_the_build(m.told) for m in told):
+            if told and all(m.told is not None and self._of_the_build(m.told) for m in told):
                 open_ += [m.told for m in told if m.told is not None]
-                continue
-            if not table.kinds:
-                continue
-            judged = self._add(Judged(rule, about.title)) if judged is None else judged
+            elif told:
+                tables.append(table)
+        moved = any(table.kinds for table in tables)
+        if open_:
+            self.whatever.append(Alone(rule, about.title, Level.OPEN, said(open_[0])))
+        elif not moved:
+            self._as_it_is(rule)
+        if not moved:
+            return
+        judged = self._add(Judged(rule, about.title))
+        for table in tables:
             failing = np.array([m is not None and m.level is Level.FAIL for m in table.found])
             unknown = np.array([m is not None and m.told is not None for m in table.found])
             self._parts.append(_Part(judged, table, failing, unknown))
-        if open_:
-            self.whatever.append(Alone(rule, about.title, Level.OPEN, said(open_[0])))
-        elif judged is None:
-            self._as_it_is(rule)
 
     def _as_it_is(self, check: str) -> None:
         found = verdict(self.ctx, checks()[check])
@@ -181,7 +182,10 @@ class Measured:
 
     def _take_whole(self, check: str) -> None:
         about = checks()[check]
-        table: Table[Verdict | None] = self._tables.table(lambda ctx: verdict(ctx, about), whole=True)
+        with Noting() as noting:
+            verdict(self.ctx, about)
+        on_curve = bool(noting.read & self.ctx.curve_bit)
+        table: Table[Verdict | None] = self._tables.table(lambda ctx: verdict(ctx, about), whole=on_curve)
         told = [v for v in table.found if v is not None]
         if not told:
             return
@@ -198,6 +202,11 @@ class Measured:
     def _by_part(self, found: Verdict) -> bool:
         return bool(found.missing) and not self._of_the_build(NotKnown(*found.missing))
 
+    @cached_property
+    def open_anyway(self) -> frozenset[str]:
+        """Checks that are open for what the build itself does not say, whatever is chosen: they turn nothing away."""
+        return frozenset(alone.check for alone in self.whatever if alone.level is Level.OPEN)
+
     # -- rows, then blocks of them with a pack
 
     def rows(self, numbers: NDArray[np.intp]) -> list["SomeRows"]:
@@ -209,6 +218,10 @@ class Measured:
             some = numbers[whose_head == head] if len(self._heads) > 1 else numbers
             if len(some):
                 rows = self._heights.rows(some)
+                if len(some) > 1:
+                    # alike stand together, so that few of a lobe's samples govern all of a block
+                    order = np.lexsort((rows.open_mm, np.floor(rows.mass_kg / MASS_STEP_KG)))
+                    some, rows = some[order], rows.of(order)
                 made.append(SomeRows(head, some, rows, self._row_bad(rows)))
         return made
 
@@ -222,10 +235,7 @@ class Measured:
 
     def block(self, rows: "SomeRows", pack: int, part: slice) -> "Block":
         numbers = rows.numbers[part]
-        held = Rows(
-            {k: v[part] for k, v in rows.rows.index.items()},
-            *(getattr(rows.rows, n)[part] for n in _ARRAYS),
-        )
+        held = rows.rows.of(part)
         index: dict[PartKind, Any] = {k: v[:, None] for k, v in held.index.items()}
         index |= {PartKind.PACK: pack, PartKind.SHIM: np.arange(len(self.space.shims))[None, :]}
         bad = [_Bad(b.at, b.bad[part], b.unknown[part]) for b in rows.bad]
@@ -233,27 +243,33 @@ class Measured:
             if {PartKind.PACK, PartKind.SHIM} & set(table.kinds):
                 bad.append(_gathered(table, index))
         totals = np.array([s.total_mm for s in self.space.shims])[None, :]
-        values = self.values(rows.head, pack, held, totals)
-        limits = self._heads[rows.head].limits
+        trains = _trains(held, totals)
+        values = self._values(rows.head, pack, held, trains, sparing=True)
+        columns, limits = self._pack(rows.head, pack), self._heads[rows.head].limits
         for check, at in self._columns.items():
             limit = limits[check]
-            if check in values and isinstance(limit, Limit):
+            if not isinstance(limit, Limit):
+                continue
+            if check in values:
                 bad.append(_outside(at, values[check], limit))
+            elif check in self._heads[rows.head].pressures:
+                past, unknown = columns.presses_past(check, trains, fails_beyond(limit)[1])
+                bad.append(_Bad(at, past | unknown, unknown))
         shape = (len(numbers), len(self.space.shims))
         return Block(self, numbers, pack, shape, bad, values, held)
 
     def values(self, head: int, pack: int, rows: Rows, totals: Array) -> dict[str, Array]:
         """Every figure in columns: a row a train, a column a stack of shims."""
-        columns = self._pack(head, pack)
+        return self._values(head, pack, rows, _trains(rows, totals), sparing=False)
+
+    def _values(self, head: int, pack: int, rows: Rows, trains: Trains, sparing: bool) -> dict[str, Array]:
+        found = self._pack(head, pack).values(trains, sparing)
         open_mm = rows.open_mm[:, None]
-        trains = Trains(
-            open_mm - totals, rows.step_mm[:, None], rows.mass_kg[:, None], rows.seal_gap_mm[:, None],
-            rows.boost_N[:, None], rows.lifting_N[:, None], rows.against_N[:, None],
-        )  # fmt: skip
-        found = columns.values(trains)
-        target = self._target
-        if target is not None:
-            found["stack.height_reachable"] = open_mm - target
+        if not self.space.holds_target:
+            # what it stands at is its target
+            found["stack.height_reachable"] = open_mm - trains.height_mm
+        elif self._target is not None:
+            found["stack.height_reachable"] = open_mm - self._target
         return found
 
     @cached_property
@@ -265,7 +281,7 @@ class Measured:
         if found is None:
             facts = self._heads[head]
             option = self.space.packs[pack]
-            ctx = facts.ctx if option.part is None else facts.ctx.of(self._with_pack(facts, pack))
+            ctx = facts.ctx if option.part is None else facts.ctx.alone(self._with_pack(facts, pack))
             found = self._packs[head, pack] = PackColumns(facts, ctx)
         return found
 
@@ -305,7 +321,8 @@ class Measured:
         for at, met in rules.items():
             told = ask(partial(fit.governing, met))
             check = self.judged[at].check
-            levels[check] = Level.OPEN if isinstance(told, NotKnown) else told.level
+            known_whole = not isinstance(told, NotKnown) and (told.level is Level.FAIL or check not in self.open_anyway)
+            levels[check] = told.level if known_whole and isinstance(told, fit.Met) else Level.OPEN
             if not isinstance(told, NotKnown) and told.figure is not None:
                 values[check] = told.figure.value
         if bool(rows.rows.untold[0]):
@@ -323,11 +340,6 @@ class SomeRows:
     bad: list[_Bad]
 
 
-_ARRAYS = (
-    "open_mm", "untold", "step_mm", "mass_kg", "seal_gap_mm", "boost_N", "lifting_N", "against_N",
-)  # fmt: skip
-
-
 @dataclass(frozen=True)
 class Block:
     """Some rows with one pack over all shims: what turns each combination away, and the figures of the rest."""
@@ -341,15 +353,26 @@ class Block:
     rows: Rows
 
     @cached_property
+    def _by_check(self) -> dict[int, tuple[Mask, Mask]]:
+        """Of each check: what it turns away, and what of that is not known to it and fails it nowhere."""
+        found: dict[int, tuple[Mask, Mask]] = {}
+        for one in self.bad:
+            if one.at not in found:
+                found[one.at] = one.bad, one.unknown
+                continue
+            bad, unknown = found[one.at]
+            failing = (bad & ~unknown) | (one.bad & ~one.unknown)
+            found[one.at] = bad | one.bad, (unknown | one.unknown) & ~failing
+        return found
+
+    @cached_property
     def _stopped(self) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
         """How many checks turn each combination away, and which one it is where it is one alone."""
         many, which = np.zeros(self.shape, dtype=np.uint8), np.zeros(self.shape, dtype=np.uint8)
-        seen: dict[int, Mask] = {}
-        for one in self.bad:
-            seen[one.at] = one.bad | seen[one.at] if one.at in seen else one.bad
-        for at, bad in seen.items():
-            many += bad
-            which += bad * np.uint8(at + 1)
+        for at, (bad, _) in self._by_check.items():
+            if bad.any():
+                many += bad
+                which += bad * np.uint8(at + 1)
         return many, which
 
     def counts(self) -> Iterator[tuple[int, int, int, int]]:
@@ -357,17 +380,10 @@ class Block:
         many, which = self._stopped
         alone = np.bincount(which[many == 1], minlength=len(self.measured.judged) + 1)
         size = self.shape[0] * self.shape[1]
-        seen: dict[int, tuple[Mask, Mask]] = {}
-        for one in self.bad:
-            failing = one.bad & ~one.unknown
-            if one.at in seen:
-                failed, unknown = seen[one.at]
-                seen[one.at] = failed | failing, unknown | one.unknown
-            else:
-                seen[one.at] = failing, one.unknown
-        for at, (failed, unknown) in seen.items():
-            only = unknown & ~failed
-            yield at, _count(failed, size), _count(only, size), int(alone[at + 1])
+        for at, (bad, unknown) in self._by_check.items():
+            away, untold = _count(bad, size), _count(unknown, size)
+            if away:
+                yield at, away - untold, untold, int(alone[at + 1])
 
     def kept(self) -> tuple[NDArray[np.int64], dict[Want, Array]]:
         """The combinations that would do, by number, and what is wanted of them."""
@@ -414,6 +430,10 @@ def reserve(values: dict[str, Array]) -> Array:
     return np.minimum(outer, values["spring.reserve.inner"]) if "spring.reserve.inner" in values else outer
 
 
+def _gap(rule: fit.Rule, gap: fit.Gap, ctx: Context) -> fit.Met | None:
+    return fit.met_gap(ctx, gap, gap.bare or gap.work) if rule.applies(ctx) else None
+
+
 def said(told: NotKnown) -> str:
     return told.why or ", ".join(m.label for m in told.missing)
 
@@ -427,7 +447,11 @@ def _gathered(part: _Part, index: dict[PartKind, Any]) -> _Bad:
     return _Bad(part.at, np.atleast_2d(failing | unknown), np.atleast_2d(unknown))
 
 
-_NEVER = np.zeros((1, 1), dtype=bool)
+def _trains(rows: Rows, totals: Array) -> Trains:
+    return Trains(
+        rows.open_mm[:, None] - totals, rows.step_mm[:, None], rows.mass_kg[:, None], rows.seal_closed_mm[:, None],
+        rows.boost_N[:, None], rows.lifting_N[:, None], rows.against_N[:, None],
+    )  # fmt: skip
 
 
 def _outside(at: int, values: Array, limit: Limit) -> _Bad:
@@ -440,5 +464,5 @@ def _outside(at: int, values: Array, limit: Limit) -> _Bad:
         good = values <= above
     else:
         good = (values >= below) & (values <= above)
-    unknown = np.isnan(values) if np.isnan(values.min(initial=math.inf)) else _NEVER
+    unknown = np.isnan(values) if np.isnan(values.min(initial=math.inf)) else NEVER
     return _Bad(at, ~good, unknown)

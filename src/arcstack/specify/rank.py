@@ -10,7 +10,9 @@ from arcstack.mech.cam.law import Array
 from arcstack.specify.ask import Ask, Want
 
 _SIGN = MappingProxyType({Want.SPEED: -1.0, Want.RESERVE: -1.0, Want.FRICTION: 1.0, Want.PRICE: 1.0, Want.ON_HAND: 1.0})
-_ALIKE = MappingProxyType({Want.SPEED: 1.0, Want.RESERVE: 0.01, Want.FRICTION: 0.1, Want.PRICE: 0.01, Want.ON_HAND: 1.0})
+_ALIKE = MappingProxyType(
+    {Want.SPEED: 1.0, Want.RESERVE: 0.01, Want.FRICTION: 0.1, Want.PRICE: 0.01, Want.ON_HAND: 1.0}
+)
 """What differs by less than this, as pages show it, counts as equal."""
 
 

@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from arcstack.assess.context import Context
 from arcstack.checks import Level
-from arcstack.errors import Stopped, TooMany
+from arcstack.errors import NothingThere, Stopped, TooMany
 from arcstack.mech.cam.law import Array
 from arcstack.settings import setting
-from arcstack.shelf import PartKind, ShelfPart
+from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify.ask import Ask, Want
 from arcstack.specify.measured import Alone, Measured, SomeRows
 from arcstack.specify.rank import ranked
-from arcstack.specify.space import LaidShims, Option, Space, space
+from arcstack.specify.space import VARIED, LaidShims, Option, Space, space
 
 BLOCK = int(setting("specify.block"))
 ROWS_AT_ONCE = int(setting("specify.rows"))
@@ -110,9 +110,12 @@ def search(
     """Check every combination of a shelf on one side of a build.
 
     ``count`` is told how many of how many are behind; ``stop`` ends the search, which then gives what it has. Raises
-    ``MissingInput`` while there is no lift curve or no limiter, ``TooMany`` where it would take too long.
+    ``MissingInput`` while there is no lift curve or no limiter, ``TooMany`` where it would take too long,
+    ``NothingThere`` where a kind has no part that can stand in this head.
     """
     over = space(ctx.build, ctx.side_name, parts, ask, ctx.places or 1)
+    if not over.size:
+        raise NothingThere(*(KINDS[kind].title.lower() for kind in VARIED if not over.along(kind)))
     if over.size > MOST:
         raise TooMany(over.size, MOST)
     measured = Measured(over, ctx)

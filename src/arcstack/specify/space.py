@@ -7,13 +7,19 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from arcstack.document import Build, amount
+from arcstack.assess.cam import curve, net_lift
+from arcstack.assess.context import Context
+from arcstack.assess.stack import installed_height
+from arcstack.checks import Evidence
+from arcstack.document import Build, Entry, amount
 from arcstack.document.parts import FollowerKind
-from arcstack.errors import FieldError
+from arcstack.errors import FieldError, NotKnown
 from arcstack.mech.shims import stacks
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted, together
 from arcstack.specify.ask import Ask
+from arcstack.units import LENGTH
+from arcstack.units.display import plain
 
 LEVERS = (PartKind.FINGER, PartKind.ROCKER)
 
@@ -66,6 +72,7 @@ class Space:
     packs: tuple[Option, ...]
     shims: tuple[LaidShims, ...]
     left_out: tuple[LeftOut, ...]
+    holds_target: bool = True
 
     @property
     def shape(self) -> tuple[int, ...]:
@@ -106,7 +113,20 @@ class Space:
         """The build with a combination fitted."""
         held, shims = self.options(combination)
         parts = {kind.value: option.part for kind, option in held.items() if option.part is not None}
-        return together(self.build, self.side, parts, shims.parts)
+        made = together(self.build, self.side, parts, shims.parts)
+        return made if self.holds_target else _with_target(made, self.side)
+
+
+def _with_target(build: Build, side: str) -> Build:
+    """The build with the height that its parts come to for a target."""
+    held = build.side(side)
+    try:
+        height = installed_height(Context(build, side)).value
+    except NotKnown:
+        return build
+    target = Entry(value=height, typed=plain(height, LENGTH), evidence=Evidence.CALCULATED)
+    stack = held.stack.model_copy(update={"target_height": target})
+    return build.model_copy(update={side: held.model_copy(update={"stack": stack})})
 
 
 def space(build: Build, side: str, parts: Iterable[ShelfPart], ask: Ask, needed: int = 1) -> Space:
@@ -123,6 +143,7 @@ def space(build: Build, side: str, parts: Iterable[ShelfPart], ask: Ask, needed:
         axes[PartKind.PACK],
         _laid(build, side, offered, ask, needed),
         tuple(left),
+        ask.holds_target,
     )
 
 
@@ -142,9 +163,16 @@ def _axis(
         if ask.keeps_fitted and held is not None and (held.key, held.version) == (part.key, part.version):
             continue
         try:
-            fitted(build, side, part, kind.value)
+            made = fitted(build, side, part, kind.value)
+            if kind in LEVERS:
+                ctx = Context(made, side)
+                net_lift(ctx), curve(ctx)
         except FieldError as error:
             left.append(LeftOut(part, error.message))
+            continue
+        except NotKnown as told:
+            missing = ", ".join(m.label.lower() for m in told.missing)
+            left.append(LeftOut(part, told.why or f"what it makes of the lobe is not known: {missing}"))
             continue
         found.append(_option(part, needed))
     return tuple(found)
@@ -167,13 +195,17 @@ def _option(part: ShelfPart, needed: int) -> Option:
 
 
 def _laid(build: Build, side: str, offered: Sequence[ShelfPart], ask: Ask, needed: int) -> tuple[LaidShims, ...]:
-    """Shims under the spring: of stacks that are equally tall the one of fewest shims, on hand first, cheapest first."""
+    """Shims under the spring: of stacks that are equally tall the one of fewest shims, on hand, cheapest first."""
     if PartKind.SHIM not in ask.vary:
         held = build.side(side).stack.shims
         return (LaidShims(None, sum(amount(s) or 0.0 for s in held), "as they lie"),)
     sizes: dict[float, ShelfPart] = {}
     for part in offered:
-        if part.kind is PartKind.SHIM and part.at("thickness") is not None and str(part.at("hardened")) != "not hardened":
+        if (
+            part.kind is PartKind.SHIM
+            and part.at("thickness") is not None
+            and str(part.at("hardened")) != "not hardened"
+        ):
             size = part.at("thickness").value
             if size not in sizes or _worth(part, needed) < _worth(sizes[size], needed):
                 sizes[size] = part

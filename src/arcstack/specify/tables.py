@@ -22,7 +22,7 @@ T = TypeVar("T")
 _FITTED = "whether one is chosen"
 """Stands for whether a part is chosen at all, which alone outdates what was read with another."""
 
-_RESTS_ON = {
+_RESTS_ON: dict[str, dict[PartKind, tuple[str, ...]]] = {
     "stack.open_height": {
         PartKind.VALVE: ("groove_offset",),
         PartKind.RETAINER: ("offset", "locks_outside", "taper"),
@@ -98,7 +98,9 @@ class Tables:
                     at = at[..., None] * (int(groups[kind].max()) + 1) + groups[kind]
                 return Table(kinds, at, tuple(found))
 
-    def _worked(self, work: Callable[[Context], T], key: tuple[tuple[PartKind, int], ...], whole: bool) -> tuple[T, int]:
+    def _worked(
+        self, work: Callable[[Context], T], key: tuple[tuple[PartKind, int], ...], whole: bool
+    ) -> tuple[T, int]:
         ctx = self._context(key, whole)
         with Noting() as noting:
             answer = work(ctx)
@@ -192,7 +194,7 @@ def whose(token: str) -> list[tuple[PartKind, str]]:
     """Whose field a path within a side is, and the field within the stack or the follower."""
     if token in _RESTS_ON:
         return [(k, p if p == _FITTED else f"{k.value}.{p}") for k, paths in _RESTS_ON[token].items() for p in paths]
-    if token == "follower.shim_mass":  # noqa: S105 a path
+    if token == "follower.shim_mass":
         return [(PartKind.CAP, token)]
     if token in ("stack.shims",) or token.startswith("stack.rings"):
         return [(PartKind.SHIM, token.removeprefix("stack."))]

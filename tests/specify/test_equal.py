@@ -1,0 +1,97 @@
+"""One combination of a million says what the full checks say of it alone."""
+
+import math
+import random
+from collections.abc import Callable
+
+import pytest
+
+from arcstack.assess import Assessment, assess
+from arcstack.assess.catalogue import checks
+from arcstack.checks import Level
+from arcstack.demo import demo_builds
+from arcstack.document import Build, change
+from arcstack.specify import VARIED, Ask, Found, Want, search
+from arcstack.specify.measured import HEIGHT
+from tests import builds
+from tests.specify.shelves import Drawn
+
+MAKES: tuple[Callable[[], Build], ...] = (
+    lambda: demo_builds()[0], lambda: demo_builds()[1], builds.quill, builds.sorrel, builds.bramble, builds.teasel,
+)  # fmt: skip
+SAMPLED = 6
+
+
+def asked(dice: random.Random) -> Ask:
+    kinds = tuple(k for k in VARIED if dice.random() < 0.6)
+    return Ask(kinds, keeps_fitted=dice.random() < 0.3, holds_target=dice.random() < 0.7, most_shims=2)
+
+
+def drawn(seed: int) -> tuple[Assessment, str, Found]:
+    dice = random.Random(seed)
+    build = MAKES[seed % len(MAKES)]()
+    side = dice.choice(("intake", "exhaust"))
+    if dice.random() < 0.3:
+        build = change(build, f"{side}.stack.height_basis", "bare")
+    if dice.random() < 0.15:
+        build = change(build, "brief.usual_speed", "")
+    base = assess(build)
+    ask = asked(dice)
+    shelf = Drawn(seed, build, side).shelf(2 if len(ask.vary) > 4 else 3)
+    return base, side, search(base.sides[side], shelf, ask)
+
+
+@pytest.mark.parametrize("seed", range(36))
+def test_a_combination_says_what_the_full_checks_say(seed: int) -> None:
+    base, side, found = drawn(seed)
+    judged = {c.check for c in found.counts}
+    for number in random.Random(seed).sample(range(found.space.size), min(SAMPLED, found.space.size)):
+        row = found.row(number)
+        ctx = base.sides[side].of(found.space.put_in(number))
+        alone = assess(ctx.build)
+        names = [o.name for o in row.parts.values() if o.part] + [row.shims.name]
+        for check in judged - {HEIGHT}:
+            v = next((v for v in alone.of_side(side) if v.id == check), None)
+            where = f"seed {seed}, {check}, {number}: {names}"
+            if v is None:
+                assert row.levels.get(check, Level.CLEAR) is Level.CLEAR or not checks()[check].applies(ctx), where
+                continue
+            level = row.levels[check]
+            assert (level is Level.OPEN) == (v.level is Level.OPEN), f"{where}: {level}, {v.level} {v.note} {v.missing}"
+            if v.figure is None:
+                continue
+            assert row.values[check] == pytest.approx(v.figure.value, rel=1e-9, abs=1e-9), where
+            assert (level is Level.FAIL) == (v.level is Level.FAIL), where
+            if v.figure.band is None:
+                assert level is v.level, where
+
+
+@pytest.mark.parametrize("seed", range(36))
+def test_what_is_counted_is_what_each_combination_says(seed: int) -> None:
+    _, _, found = drawn(seed)
+    if found.space.size > 2500:
+        pytest.skip("too many to be looked at one by one")
+    failed = dict.fromkeys((c.check for c in found.counts), 0)
+    unknown, alone = failed.copy(), failed.copy()
+    would_do = []
+    for number in range(found.space.size):
+        levels = found.row(number).levels
+        anyway = found.measured.open_anyway
+        bad = [c for c, level in levels.items() if level is Level.FAIL or (level is Level.OPEN and c not in anyway)]
+        for check in bad:
+            (failed if levels[check] is Level.FAIL else unknown)[check] += 1
+        if len(bad) == 1:
+            alone[bad[0]] += 1
+        if not bad:
+            would_do.append(number)
+    assert found.feasible.numbers.tolist() == would_do
+    assert {c.check: (c.failed, c.unknown, c.alone) for c in found.counts} == {
+        check: (failed[check], unknown[check], alone[check]) for check in failed
+    }
+    for number, speed, reserve in zip(
+        would_do, found.feasible.columns[Want.SPEED], found.feasible.columns[Want.RESERVE], strict=True
+    ):
+        row = found.row(number)
+        assert speed == pytest.approx(row.values["control.separation"], rel=1e-9)
+        assert reserve == pytest.approx(row.reserve_mm, abs=1e-9)
+        assert not math.isnan(reserve)
