@@ -27,7 +27,7 @@ def cam_rad_per_s(crank_rpm: Number) -> Number:
 
 
 def separation_omega2(
-    seat_less_gas_N: float, rate_N_per_mm: float, net_lift_mm: Number, mass_kg: float, decelerates_m: Number
+    seat_less_gas_N: Number | float, rate_N_per_mm: float, net_lift_mm: Number, mass_kg: float, decelerates_m: Number
 ) -> Number:
     """ω² at which inertia uses up a straight load: (A + k·v)/(m·a), with the deceleration a in m per cam rad².
 
@@ -36,7 +36,8 @@ def separation_omega2(
     >>> round(separation_omega2(332.0, 36.7, 9.2, 0.118, 0.0208))
     272832
     """
-    return (seat_less_gas_N + rate_N_per_mm * net_lift_mm) / (mass_kg * decelerates_m)
+    found: Number = (seat_less_gas_N + rate_N_per_mm * net_lift_mm) / (mass_kg * decelerates_m)
+    return found
 
 
 def separation_rpm(omega2: Number) -> Number:

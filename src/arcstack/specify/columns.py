@@ -248,11 +248,9 @@ class PackColumns:
             x, y = 1.0 / decelerates, self.rate * net / decelerates
             knees = -np.diff(y) / np.diff(x)
             low, high = between
-            inside = np.nonzero((knees > low) & (knees < high))[0][::-1]
-            ends = [separation_omega2(end, self.rate, net, 1.0, decelerates).min() for end in between]
-            points = np.concatenate([[low], knees[inside], [high]])
-            # at a knee two neighbours meet, and none is lower
-            least = np.concatenate([[ends[0]], x[inside] * knees[inside] + y[inside], [ends[1]]])
+            points = np.unique(np.concatenate([[low], knees[(knees > low) & (knees < high)], [high]]))
+            # between two knees one angle governs, so that the least at every knee tells all of it
+            least = separation_omega2(points[:, None], self.rate, net, 1.0, decelerates).min(axis=1)
             found = self._chains[between] = points, least
         return found
 

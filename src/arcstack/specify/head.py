@@ -27,6 +27,12 @@ COLUMNS = (
 )  # fmt: skip
 """Checks that are worked in columns: they rest on heights, masses and loads together."""
 
+TRAIN = (
+    "control.separation", "control.force_reserve", "control.overspeed", "control.nose_pressure", "control.friction",
+    "follower.contact_pressure.nose", "follower.contact_pressure.flank",
+)  # fmt: skip
+"""Those of them that rest on the train's motion too."""
+
 RUNNING = frozenset(c.id for c in elastic.CHECKS)
 """Checks that take a train run over its speeds: worked of the finalists alone."""
 

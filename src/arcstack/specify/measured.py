@@ -22,7 +22,7 @@ from arcstack.shelf import PartKind
 from arcstack.shelf.fitting import together
 from arcstack.specify.ask import Want
 from arcstack.specify.columns import MASS_STEP_KG, NEVER, PackColumns, Trains
-from arcstack.specify.head import COLUMNS, FITS, RUNNING, HeadFacts
+from arcstack.specify.head import COLUMNS, FITS, RUNNING, TRAIN, HeadFacts
 from arcstack.specify.heights import Heights, Rows
 from arcstack.specify.space import LEVERS, Space
 from arcstack.specify.tables import Table, Tables, whose
@@ -264,6 +264,10 @@ class Measured:
 
     def _values(self, head: int, pack: int, rows: Rows, trains: Trains, sparing: bool) -> dict[str, Array]:
         found = self._pack(head, pack).values(trains, sparing)
+        for check in TRAIN:
+            if check in self._columns and check not in self._heads[head].of_the_train:
+                # this follower lacks what the check asks for
+                found[check] = np.full((1, 1), np.nan)
         open_mm = rows.open_mm[:, None]
         if not self.space.holds_target:
             # what it stands at is its target
