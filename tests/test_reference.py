@@ -17,6 +17,7 @@ from arcstack.mech.cam import card, facts
 from arcstack.mech.cam.law import LiftLaw, SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
 from arcstack.mech.spring import geometry, rate, stress
+from tests.specify import grid
 
 Given = dict[str, Any]
 Worked = dict[str, Any]
@@ -26,7 +27,6 @@ NOT_YET_BUILT = (
     "head.clamp",
     "piston.measured",
     "seat.vacuum",
-    "specify.grid",
     "spring.assign",
     "spring.assign_uneven",
     "timing.degree",
@@ -199,6 +199,7 @@ SOLVERS: dict[str, Callable[[Given], Worked]] = {
     "dynamics.one_mass": one_mass,
     "stack.shims": stack_shims,
     "flow.useful_lift": flow_useful_lift,
+    "specify.grid": grid.worked,
 }
 
 
