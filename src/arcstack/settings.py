@@ -164,6 +164,11 @@ _TABLE = (
     Setting("specify.best", 200, "combinations", "How many of the best are kept."),
     Setting("specify.load_step", 25.0, "N", "Ranges of load are widened to whole steps, to be met again."),
     Setting("specify.mass_step", 0.005, "kg", "Ranges of moving mass are widened to whole steps, to be met again."),
+    Setting("whynot.speed", 2500.0, "rpm", "How far a speed is lowered in search of what would do."),
+    Setting("whynot.boost", 1.5, "bar", "How far boost is lowered in search of what would do."),
+    Setting("whynot.lift", 3.0, "mm", "How far lift is lowered in search of what would do."),
+    Setting("whynot.share", 0.4, "", "How far loads and rates of a pack are moved in search of what would do."),
+    Setting("whynot.least_mass", 0.015, "kg", "No valve is imagined lighter than this."),
     Setting(
         "reaching.shown",
         24,

@@ -2,6 +2,7 @@
 
 import math
 import random
+import sys
 from collections.abc import Callable
 
 import pytest
@@ -95,3 +96,15 @@ def test_what_is_counted_is_what_each_combination_says(seed: int) -> None:
         assert speed == pytest.approx(row.values["control.separation"], rel=1e-9)
         assert reserve == pytest.approx(row.reserve_mm, abs=1e-9)
         assert not math.isnan(reserve)
+
+
+@pytest.mark.parametrize("seed", [1, 5, 8, 14, 21])
+def test_a_search_in_small_blocks_is_the_same_search(seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    _, _, whole = drawn(seed)
+    assert whole.space.size > 20
+    monkeypatch.setattr(sys.modules["arcstack.specify.search"], "BLOCK", 20)
+    monkeypatch.setattr(sys.modules["arcstack.specify.search"], "ROWS_AT_ONCE", 7)
+    _, _, found = drawn(seed)
+    assert found.counts == whole.counts
+    assert found.feasible.numbers.tolist() == whole.feasible.numbers.tolist()
+    assert found.best == whole.best

@@ -86,6 +86,10 @@ class PackColumns:
     def rate(self) -> float:
         return sum(c.rate_N_per_mm for c in self._straight or ())
 
+    def moving_mass(self, trains_kg: Array) -> Array:
+        """Moving mass of trains with this pack."""
+        return mass_model.moving_mass_kg([trains_kg], self.springs_kg)
+
     # -- one check after another
 
     def values(self, t: Trains, sparing: bool = False) -> dict[str, Array]:
@@ -97,7 +101,7 @@ class PackColumns:
         at = [t.height_mm, inner][: len(self.names)]
         seat, opened = self._loads(at, 0.0), self._loads(at, self._head.net)
         found = self._of_heights(t, inner, seat, opened)
-        mass = mass_model.moving_mass_kg([t.mass_kg], self.springs_kg)
+        mass = self.moving_mass(t.mass_kg)
         seat_sum: Array = sum(seat, NOTHING)
         found |= {
             "gas.boost_rule": seat_sum - self._head.usual_load - t.boost_N,
@@ -291,7 +295,7 @@ class PackColumns:
         """
         inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
         seat, _ = self._line([t.height_mm, inner][: len(self.names)])
-        mass = mass_model.moving_mass_kg([t.mass_kg], self.springs_kg)
+        mass = self.moving_mass(t.mass_kg)
         variables = (seat, mass, t.against_N)
         box = [_range(v, 0.0) for v in variables]
         unknown = NEVER

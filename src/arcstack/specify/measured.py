@@ -26,6 +26,7 @@ from arcstack.specify.head import COLUMNS, FITS, RUNNING, TRAIN, HeadFacts
 from arcstack.specify.heights import Heights, Rows
 from arcstack.specify.space import LEVERS, Space
 from arcstack.specify.tables import Table, Tables, whose
+from arcstack.units import Dimension
 
 Mask = NDArray[np.bool_]
 
@@ -73,11 +74,15 @@ class _Bad:
     bad: Mask
     unknown: Mask
 
+    def of(self, part: slice) -> "_Bad":
+        """The same of some rows; what is the same for every row stays so."""
+        return _Bad(self.at, *(m[part] if len(m) > 1 else m for m in (self.bad, self.unknown)))
+
 
 class Measured:
     """Everything that is worked once for a space: its head, its tables, its packs."""
 
-    def __init__(self, over: Space, ctx: Context) -> None:
+    def __init__(self, over: Space, ctx: Context, leaves: frozenset[str] = frozenset()) -> None:
         self.space, self.ctx = over, ctx
         self._tables = Tables(over, ctx)
         self._heads, self._head_of = self._split()
@@ -90,7 +95,7 @@ class Measured:
         self._untold = self._add(Judged(HEIGHT, "Height with these parts"))
         first = ctx.of(over.put_in(0))
         for check in checks().values():
-            if check.id in RUNNING or not check.judges(ctx):
+            if check.id in RUNNING or check.id in leaves or not check.judges(ctx):
                 continue
             if check.id in COLUMNS:
                 self._take_column(check.id, first)
@@ -238,7 +243,7 @@ class Measured:
         held = rows.rows.of(part)
         index: dict[PartKind, Any] = {k: v[:, None] for k, v in held.index.items()}
         index |= {PartKind.PACK: pack, PartKind.SHIM: np.arange(len(self.space.shims))[None, :]}
-        bad = [_Bad(b.at, b.bad[part], b.unknown[part]) for b in rows.bad]
+        bad = [b.of(part) for b in rows.bad]
         for table in self._parts:
             if {PartKind.PACK, PartKind.SHIM} & set(table.kinds):
                 bad.append(_gathered(table, index))
@@ -297,20 +302,22 @@ class Measured:
 
     # -- one combination
 
-    def one(self, number: int) -> tuple[dict[str, float], dict[str, Level], float]:
-        """Figures and levels of one combination, whether it would do or not, and its least reserve to solid."""
+    def one(self, number: int) -> "One":
+        """One combination in full, whether it would do or not."""
         row, pack, shims = self.space.taken_apart(number)
         rows = self.rows(np.array([row]))[0]
         totals = np.array([[self.space.shims[shims].total_mm]])
         found = self.values(rows.head, pack, rows.rows, totals)
-        values, levels = {}, {}
+        values: dict[str, float] = {}
+        levels: dict[str, Level] = {}
+        dimensions: dict[str, Dimension] = {}
         limits = self._heads[rows.head].limits
         for check in self._columns:
             limit = limits[check]
             if check not in found or not isinstance(limit, Limit):
                 continue
             value = float(np.ravel(found[check])[0])
-            values[check] = value
+            values[check], dimensions[check] = value, limit.dimension
             levels[check] = Level.OPEN if math.isnan(value) else judge(value, limit)
         index = {k: int(v[0]) for k, v in rows.rows.index.items()} | {PartKind.PACK: pack, PartKind.SHIM: shims}
         rules: dict[int, list[fit.Met]] = {}
@@ -321,17 +328,29 @@ class Measured:
             elif isinstance(answer, Verdict):
                 levels[answer.id] = answer.level
                 if answer.figure is not None:
-                    values[answer.id] = answer.figure.value
+                    values[answer.id], dimensions[answer.id] = answer.figure.value, answer.figure.dimension
         for at, met in rules.items():
             told = ask(partial(fit.governing, met))
             check = self.judged[at].check
             known_whole = not isinstance(told, NotKnown) and (told.level is Level.FAIL or check not in self.open_anyway)
             levels[check] = told.level if known_whole and isinstance(told, fit.Met) else Level.OPEN
             if not isinstance(told, NotKnown) and told.figure is not None:
-                values[check] = told.figure.value
+                values[check], dimensions[check] = told.figure.value, told.figure.dimension
         if bool(rows.rows.untold[0]):
             levels[HEIGHT] = Level.OPEN
-        return values, levels, float(np.ravel(reserve(found))[0])
+        least, mass = reserve(found), self._pack(rows.head, pack).moving_mass(rows.rows.mass_kg)
+        return One(values, levels, dimensions, float(np.ravel(least)[0]), float(np.ravel(mass)[0]))
+
+
+@dataclass(frozen=True)
+class One:
+    """Figures of one combination by check, how they stand, and what they are; its least reserve to solid, its mass."""
+
+    values: dict[str, float]
+    levels: dict[str, Level]
+    dimensions: dict[str, Dimension]
+    reserve_mm: float
+    mass_kg: float
 
 
 @dataclass(frozen=True)
@@ -388,6 +407,23 @@ class Block:
             away, untold = _count(bad, size), _count(unknown, size)
             if away:
                 yield at, away - untold, untold, int(alone[at + 1])
+
+    def nearest(self) -> tuple[int, int]:
+        """The fewest checks that turn one combination away, and its number."""
+        many, _ = self._stopped
+        at = int(np.argmin(many))
+        row, shims = divmod(at, self.shape[1])
+        space = self.measured.space
+        number = (int(self.numbers[row]) * len(space.packs) + self.pack) * len(space.shims) + shims
+        return int(many.flat[at]), number
+
+    def only_stopped_by(self, aim: frozenset[int]) -> Mask:
+        """Where no check but those of an aim turns away."""
+        others = np.zeros(self.shape, dtype=bool)
+        for at, (bad, _) in self._by_check.items():
+            if at not in aim:
+                others |= bad
+        return ~others
 
     def kept(self) -> tuple[NDArray[np.int64], dict[Want, Array]]:
         """The combinations that would do, by number, and what is wanted of them."""

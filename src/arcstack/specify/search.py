@@ -1,6 +1,6 @@
 """All combinations of a space checked: how many would do, what turned the others away, and the best of them."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from threading import Lock
@@ -18,6 +18,7 @@ from arcstack.specify.ask import Ask, Want
 from arcstack.specify.measured import Alone, Measured, SomeRows
 from arcstack.specify.rank import ranked
 from arcstack.specify.space import VARIED, LaidShims, Option, Space, space
+from arcstack.units import Dimension
 
 BLOCK = int(setting("specify.block"))
 ROWS_AT_ONCE = int(setting("specify.rows"))
@@ -50,12 +51,20 @@ class Row:
     shims: LaidShims
     values: Mapping[str, float]
     levels: Mapping[str, Level]
+    dimensions: Mapping[str, Dimension]
     reserve_mm: float
+    mass_kg: float
 
     @property
     def price(self) -> float:
         """What its parts cost together for one valve; nan where one has no price."""
         return sum(o.price for o in self.parts.values()) + self.shims.price
+
+    @property
+    def chosen(self) -> tuple[ShelfPart, ...]:
+        """The parts from the shelf, shims last."""
+        held = tuple(o.part for o in self.parts.values() if o.part is not None)
+        return held + (self.shims.parts or ())
 
     @property
     def missing(self) -> int:
@@ -78,7 +87,7 @@ class Feasible:
 class Found:
     """What came of a search. ``best`` are numbers of combinations, best first; ``stopped`` that it did not end.
 
-    ``whatever`` are checks that no choice moves.
+    ``whatever`` are checks that no choice moves, ``nearest`` is a combination that the fewest checks turn away.
     """
 
     space: Space
@@ -88,6 +97,7 @@ class Found:
     counts: tuple[Counted, ...]
     whatever: tuple[Alone, ...]
     best: tuple[int, ...]
+    nearest: int
     stopped: bool
     measured: Measured = field(repr=False, compare=False)
 
@@ -96,8 +106,8 @@ class Found:
         if not 0 <= number < self.space.size:
             raise IndexError(f"there are {self.space.size} combinations")
         parts, shims = self.space.options(number)
-        values, levels, least = self.measured.one(number)
-        return Row(number, parts, shims, values, levels, least)
+        one = self.measured.one(number)
+        return Row(number, parts, shims, one.values, one.levels, one.dimensions, one.reserve_mm, one.mass_kg)
 
 
 def search(
@@ -106,10 +116,12 @@ def search(
     ask: Ask,
     count: Callable[[int, int], None] | None = None,
     stop: Callable[[], bool] | None = None,
+    leaves: frozenset[str] = frozenset(),
 ) -> Found:
     """Check every combination of a shelf on one side of a build.
 
-    ``count`` is told how many of how many are behind; ``stop`` ends the search, which then gives what it has. Raises
+    ``count`` is told how many of how many are behind; ``stop`` ends the search, which then gives what it has.
+    ``leaves`` are checks that turn nothing away. Raises
     ``MissingInput`` while there is no lift curve or no limiter, ``TooMany`` where it would take too long,
     ``NothingThere`` where a kind has no part that can stand in this head.
     """
@@ -118,24 +130,47 @@ def search(
         raise NothingThere(*(KINDS[kind].title.lower() for kind in VARIED if not over.along(kind)))
     if over.size > MOST:
         raise TooMany(over.size, MOST)
-    measured = Measured(over, ctx)
-    tally = _Tally(measured, over, count, stop)
+    measured = Measured(over, ctx, leaves)
+    tally = Tally(measured, over, count, stop)
     tally.run()
     feasible = tally.feasible()
     best = tuple(int(feasible.numbers[i]) for i in ranked(feasible.columns, ask, BEST))
     return Found(
-        over, ask, tally.behind, feasible, tuple(tally.counts), tuple(measured.whatever), best,
+        over, ask, tally.behind, feasible, tuple(tally.counts), tuple(measured.whatever), best, tally.nearest[1],
         tally.behind < over.size, measured,
     )  # fmt: skip
 
 
-class _Tally:
-    """The search as it runs: tasks of some rows with one pack each, on both cores."""
+class Used:
+    """Which parts of each axis stand in combinations that only checks of an ``aim`` turn away."""
+
+    def __init__(self, over: Space, aim: frozenset[int]) -> None:
+        self.aim = aim
+        self.parts = {kind: np.zeros(over.along(kind), dtype=bool) for kind in VARIED}
+
+    def add(self, rows: SomeRows, part: slice, pack: int, there: NDArray[np.bool_]) -> None:
+        """Take note of a block of rows over shims."""
+        if not there.any():
+            return
+        held = there.any(axis=1)
+        for kind, at in rows.rows.index.items():
+            self.parts[kind][at[part][held]] = True
+        self.parts[PartKind.PACK][pack] = True
+        self.parts[PartKind.SHIM] |= there.any(axis=0)
+
+
+class Tally:
+    """The search as it runs: tasks of some rows with one pack each, on both cores.
+
+    ``nearest`` is the fewest checks that turn one combination away, and its number.
+    """
 
     def __init__(
-        self, measured: Measured, over: Space, count: Callable[[int, int], None] | None,
-        stop: Callable[[], bool] | None,
+        self, measured: Measured, over: Space, count: Callable[[int, int], None] | None = None,
+        stop: Callable[[], bool] | None = None, used: Sequence[Used] = (),
     ) -> None:  # fmt: skip
+        self._used = used
+        self.nearest = (255, 0)
         self._measured, self._over, self._count = measured, over, count
         self._stop = stop or (lambda: False)
         self._lock = Lock()
@@ -167,8 +202,12 @@ class _Tally:
         if self._stop():
             raise Stopped
         block = self._measured.block(rows, pack, part)
-        counts, kept = list(block.counts()), block.kept()
+        counts, kept, nearest = list(block.counts()), block.kept(), block.nearest()
+        there = [block.only_stopped_by(used.aim) for used in self._used]
         with self._lock:
+            for used, where in zip(self._used, there, strict=True):
+                used.add(rows, part, pack, where)
+            self.nearest = min(self.nearest, nearest)
             for at, failed, unknown, alone in counts:
                 self.counts[at].failed += failed
                 self.counts[at].unknown += unknown

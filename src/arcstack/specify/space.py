@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -108,6 +108,22 @@ class Space:
         at = np.unravel_index(row, self.shape)
         held = {kind: self.axes[kind][int(i)] for kind, i in zip(ROWS, at, strict=True)}
         return held | {PartKind.PACK: self.packs[pack]}, self.shims[shims]
+
+    def with_parts(self, build: Build, parts: Mapping[str, ShelfPart]) -> "Space":
+        """The same space with other figures: of another build, and of parts by their keys."""
+
+        def other(option: Option) -> Option:
+            return option if option.part is None else replace(option, part=parts[option.part.key])
+
+        return replace(
+            self,
+            build=build,
+            axes={kind: tuple(other(o) for o in options) for kind, options in self.axes.items()},
+            packs=tuple(other(o) for o in self.packs),
+            shims=tuple(
+                s if s.parts is None else replace(s, parts=tuple(parts[p.key] for p in s.parts)) for s in self.shims
+            ),
+        )
 
     def put_in(self, combination: int) -> Build:
         """The build with a combination fitted."""
