@@ -5,6 +5,7 @@ from arcstack.services.cam_library import CamLibrary, Carrier, Kept
 from arcstack.services.difference import Change, differences
 from arcstack.services.part_shelf import Newer, PartShelf
 from arcstack.services.practice_library import PracticeLibrary
+from arcstack.services.searches import Job, Searches
 from arcstack.services.summary import Standing, standing
 from arcstack.services.sweeps import Progress, State, Sweeps
 from arcstack.services.workshop import Current, Page, Steps, Who, Workshop
@@ -15,12 +16,14 @@ __all__ = [
     "Carrier",
     "Change",
     "Current",
+    "Job",
     "Kept",
     "Newer",
     "Page",
     "PartShelf",
     "PracticeLibrary",
     "Progress",
+    "Searches",
     "Standing",
     "State",
     "Steps",

@@ -103,6 +103,7 @@ _WORDS: dict[Kind, Callable[[Reason], str]] = {
         f"{_side(why)} candidate {_slot(why)} fitted" + (f": {why.after}" if why.after else "")
     ),
     Kind.PACK_CLEARED: lambda why: f"{_side(why)} candidate {_slot(why)} cleared",
+    Kind.SPECIFIED: lambda why: f"{_side(why)}: {why.after} specified{f' for {why.before}' if why.before else ''}",
     Kind.PART_FITTED: lambda why: f"{why.path.replace('.', ' ')}: {why.after} fitted from the shelf",
     Kind.PART_NEWER: lambda why: f"{why.path.replace('.', ' ')}: {why.after} as the shelf has it now",
     Kind.PART_KEPT: lambda why: f"{why.path.replace('.', ' ')}: {why.after} kept as fitted",

@@ -25,6 +25,7 @@ class Kind(StrEnum):
     PART_FITTED = "part fitted"
     PART_NEWER = "part newer"
     PART_KEPT = "part kept"
+    SPECIFIED = "specified"
     PRACTICE = "practice"
     PRACTICE_NEWER = "practice newer"
     LIMIT = "limit"

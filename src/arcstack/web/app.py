@@ -17,7 +17,7 @@ from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
 from arcstack.errors import NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
-from arcstack.services import Assessments, PartShelf, Sweeps, Workshop
+from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
 from arcstack.services.reasons import words
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
@@ -41,6 +41,7 @@ from arcstack.web.pages import (
     revisions,
     sheet,
     shelf,
+    specify,
     window,
     workshop,
 )
@@ -74,10 +75,11 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
     app.extensions["shelf"] = PartShelf(app.extensions["workshop"].database)
+    app.extensions["searches"] = Searches()
     STAGES.install(every_stage())
     own = (
-        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window, pages,
-        editing, waiting,
+        workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
+        specify, pages, editing, waiting,
     )  # fmt: skip
     beside = [page.blueprint for page in own]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):

@@ -7,7 +7,7 @@ from flask import current_app, session
 
 from arcstack.assess import Assessment
 from arcstack.document import Sitting
-from arcstack.services import Assessments, Current, PartShelf, Sweeps, Who, Workshop
+from arcstack.services import Assessments, Current, PartShelf, Searches, Sweeps, Who, Workshop
 from arcstack.units import System
 
 
@@ -66,6 +66,10 @@ def assessments() -> Assessments:
 
 def part_shelf() -> PartShelf:
     return cast(PartShelf, current_app.extensions["shelf"])
+
+
+def searches() -> Searches:
+    return cast(Searches, current_app.extensions["searches"])
 
 
 def workshop() -> Workshop:

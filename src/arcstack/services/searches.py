@@ -1,0 +1,101 @@
+"""Searches of a shelf: one after another in the background, kept, counted, stopped."""
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from threading import Event, Lock
+from time import monotonic
+from typing import Any
+
+from arcstack.errors import ArcStackError, Stopped
+from arcstack.settings import setting
+
+KEPT = int(setting("searches.kept"))
+PATIENCE_S = setting("searches.patience")
+
+Count = Callable[[int, int], None]
+Stop = Callable[[], bool]
+Work = Callable[[Count, Stop], Any]
+
+
+@dataclass
+class Job:
+    """One search: how far it is, and what it came to.
+
+    ``told`` is why it could not be made, ``took_s`` how long it took once it is done.
+    """
+
+    stop: Event = field(default_factory=Event)
+    ended: Event = field(default_factory=Event)
+    behind: int = 0
+    size: int = 0
+    found: Any = None
+    told: ArcStackError | None = None
+    asked: float = 0.0
+    took_s: float = 0.0
+
+    @property
+    def done(self) -> bool:
+        return self.ended.is_set()
+
+    @property
+    def stopped(self) -> bool:
+        return self.stop.is_set()
+
+
+class Searches:
+    """Searches by what they ask. What nobody asks for any more is stopped, the latest results are kept."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._jobs: OrderedDict[Hashable, Job] = OrderedDict()
+        self._pool = ThreadPoolExecutor(1, thread_name_prefix="search")
+
+    def start(self, key: Hashable, work: Work, again: bool = False) -> Job:
+        """Have a search made, or look how far it is; one that was stopped is begun anew where asked ``again``."""
+        with self._lock:
+            job = self._jobs.get(key)
+            if job is None or (again and job.stopped):
+                job = self._jobs[key] = Job()
+                job.asked = monotonic()
+                self._pool.submit(self._run, job, work)
+            job.asked = monotonic()
+            self._jobs.move_to_end(key)
+            while len(self._jobs) > KEPT:
+                _, gone = self._jobs.popitem(last=False)
+                gone.stop.set()
+        return job
+
+    def known(self, key: Hashable) -> Any:
+        """What a search came to; None where it is not at hand."""
+        with self._lock:
+            job = self._jobs.get(key)
+        return job.found if job is not None and job.done else None
+
+    def stop(self, key: Hashable) -> None:
+        """End a search, which gives what it has."""
+        with self._lock:
+            job = self._jobs.get(key)
+        if job is not None:
+            job.stop.set()
+
+    @staticmethod
+    def _run(job: Job, work: Work) -> None:
+        began = monotonic()
+
+        def count(behind: int, size: int) -> None:
+            job.behind, job.size = behind, size
+
+        def stop() -> bool:
+            return job.stop.is_set() or monotonic() - job.asked > PATIENCE_S
+
+        try:
+            job.found = work(count, stop)
+        except Stopped:
+            job.stop.set()
+        except ArcStackError as told:
+            job.told = told
+        finally:
+            job.took_s = monotonic() - began
+            job.ended.set()
