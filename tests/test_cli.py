@@ -95,3 +95,55 @@ def test_a_table_of_parts_becomes_a_shelf_document(tmp_path: Path) -> None:
     assert "colour: left out" in said.stdout
     assert "1 parts" in said.stdout
     assert CliRunner().invoke(main, ["shelf", "--csv", str(table)]).exit_code == 2
+
+
+def test_a_shelf_is_searched_with_no_server(files: list[str], tmp_path: Path) -> None:
+    shelf = tmp_path / "shelf.csv"
+    shelf.write_bytes((Path(markdown.__file__).parents[1] / "demo" / "shelf.csv").read_bytes())
+    run = CliRunner().invoke(main, ["shelf", "--csv", str(shelf), "--json"])
+    document = tmp_path / "shelf.json"
+    document.write_text(run.stdout, "utf-8")
+    told = []
+    for file in (shelf, document):
+        run = CliRunner().invoke(
+            main, ["specify", files[0], "--shelf", str(file), "--vary", "pack,shims,locks", "--want", "price", "--json"]
+        )
+        assert run.exit_code == 0, run.output
+        told.append(json.loads(run.stdout))
+    assert [{k: v for k, v in t.items() if k != "best"} for t in told] == [
+        {k: v for k, v in told[0].items() if k != "best"}
+    ] * 2
+    best = told[1]["best"]
+    prices = [row["price"] for row in best]
+    assert prices == sorted(prices)
+    assert best[0]["figures"]["control.separation"]["level"] in ("clear", "tight")
+    assert set(best[0]["parts"]) == {"pack", "locks"}
+    counts = {c["check"]: c for c in told[1]["turned_away"]}
+    assert counts["fit.lock_stem"]["failed"] > counts["fit.lock_stem"]["by_it_alone"] > 0
+    said = CliRunner().invoke(main, ["specify", files[0], "--shelf", str(document), "--vary", "pack,shim"])
+    assert "combinations would do" in said.stdout
+    assert "turned away by installed height" in said.stdout
+
+
+@pytest.mark.parametrize(
+    ("more", "code", "words"),
+    [
+        (["--vary", "wheel"], 2, "name kinds out of"),
+        (["--vary", "rocker"], 0, "1 of 1"),
+        (["--vary", "pack,retainer,locks,shim,valve,locator,seal,guide,bucket"], 2, "more than"),
+        (["--side", "exhaust", "--any-height", "--on-hand", "--most", "1"], 0, "would do"),
+    ],
+)
+def test_what_is_asked_of_a_shelf_is_read(files: list[str], more: list[str], code: int, words: str) -> None:
+    shelf = Path(markdown.__file__).parents[1] / "demo" / "shelf.csv"
+    run = CliRunner().invoke(main, ["specify", files[0], "--shelf", str(shelf), *more])
+    assert run.exit_code == code, run.output
+    assert words in run.output
+
+
+def test_a_shelf_with_a_wrong_line_is_not_half_searched(files: list[str], tmp_path: Path) -> None:
+    table = tmp_path / "packs.csv"
+    table.write_text("kind;name;stem (mm)\nseal;S-1;6\nseal;S-2;600\n", "utf-8")
+    run = CliRunner().invoke(main, ["specify", files[0], "--shelf", str(table)])
+    assert run.exit_code == 2
+    assert "line 3" in run.output

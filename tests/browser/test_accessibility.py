@@ -52,10 +52,15 @@ def test_no_fault_on_the_shelf(page: Page, site: Site, axe: str) -> None:
     page.wait_for_selector("html[data-ready]")
     assert faults(page, axe) == []
     build = site.failing()
-    for address in ("parts?place=pack", "height?vary=retainer&most=2", "window"):
+    waits = {
+        "window": "svg.window",
+        "specify": "table.specify",
+        "specify?asked=1&vary=valve&vary=cap": "#why table, #why p",
+    }
+    for address in ("parts?place=pack", "height?vary=retainer&most=2", *waits):
         opened(page, f"{site.address}/builds/{build}/intake/{address}")
-        if address == "window":
-            page.wait_for_selector("svg.window")
+        if address in waits:
+            page.wait_for_selector(waits[address])
         assert faults(page, axe) == [], address
 
 

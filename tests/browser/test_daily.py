@@ -454,7 +454,7 @@ def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[in
     others = (
         "/", "/practices", "/help", "/help/tour", f"/builds/{builds[0]}/sheet", "/shelf", "/shelf/import",
         f"/builds/{builds[0]}/intake/parts?place=retainer", f"/builds/{builds[0]}/intake/height?vary=retainer",
-        f"/builds/{builds[0]}/intake/window",
+        f"/builds/{builds[0]}/intake/window", f"/builds/{builds[0]}/intake/specify",
         f"/shelf/part/{shelf(site).all()[0].key}",
     )  # fmt: skip
     for address in [*(f"/builds/{b}/intake/{s}" for b in builds for s in stages), *others]:

@@ -38,7 +38,7 @@ def drawn(seed: int) -> tuple[Assessment, str, Found]:
         build = change(build, "brief.usual_speed", "")
     base = assess(build)
     ask = asked(dice)
-    shelf = Drawn(seed, build, side).shelf(2 if len(ask.vary) > 4 else 3)
+    shelf = Drawn(seed, build, side).shelf(dice.choice((1, 2)) if len(ask.vary) > 4 else dice.choice((1, 3)))
     return base, side, search(base.sides[side], shelf, ask)
 
 
@@ -98,7 +98,7 @@ def test_what_is_counted_is_what_each_combination_says(seed: int) -> None:
         assert not math.isnan(reserve)
 
 
-@pytest.mark.parametrize("seed", [1, 5, 8, 14, 21])
+@pytest.mark.parametrize("seed", [4, 6, 8, 15, 20])
 def test_a_search_in_small_blocks_is_the_same_search(seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
     _, _, whole = drawn(seed)
     assert whole.space.size > 20

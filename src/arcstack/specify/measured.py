@@ -146,15 +146,9 @@ class Measured:
         side = f"{self.space.side}."
         for missing in told.missing:
             owners = whose(missing.path.removeprefix(side)) if missing.path.startswith(side) else []
-            if not any(self._chosen(kind) for kind, _ in owners):
+            if not any(self.space.chosen(kind) for kind, _ in owners):
                 return True
         return False
-
-    def _chosen(self, kind: PartKind) -> bool:
-        if kind is PartKind.SHIM:
-            return self.space.shims[0].parts is not None
-        options = self.space.packs if kind is PartKind.PACK else self.space.axes[kind]
-        return any(option.part is not None for option in options)
 
     def _take_rule(self, rule: str) -> None:
         about = fit.BY_ID[rule]

@@ -92,6 +92,13 @@ class Space:
             return len(self.shims)
         return len(self.packs) if kind is PartKind.PACK else len(self.axes[kind])
 
+    def chosen(self, kind: PartKind) -> bool:
+        """Whether any part of a kind stands in a combination in place of what is fitted now."""
+        if kind is PartKind.SHIM:
+            return self.shims[0].parts is not None
+        options = self.packs if kind is PartKind.PACK else self.axes[kind]
+        return any(option.part is not None for option in options)
+
     def indices(self, rows: NDArray[np.intp]) -> dict[PartKind, NDArray[np.intp]]:
         """Which part of each kind the rows hold."""
         return dict(zip(ROWS, np.unravel_index(rows, self.shape), strict=True))

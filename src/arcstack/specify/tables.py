@@ -135,7 +135,7 @@ class Tables:
         before = sum(len(p) for p in grown.values())
         for token in _tokens(read, self._space.side):
             for kind, path in whose(token):
-                if self._space.along(kind) > 1:
+                if self._space.chosen(kind):
                     grown.setdefault(kind, {})[path] = None
         if sum(len(p) for p in grown.values()) == before:
             return None

@@ -1,0 +1,264 @@
+"""What a search says of a whole shelf: order, ends, and why nothing would do."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from arcstack.assess import assess
+from arcstack.assess.context import Context
+from arcstack.checks import Level
+from arcstack.demo import demo_builds
+from arcstack.demo.loader import demo_shelf
+from arcstack.document import Build, change, clear
+from arcstack.errors import MissingInput, NothingThere, Stopped, TooMany
+from arcstack.services.starts import template
+from arcstack.shelf import PartKind, ShelfPart, changed
+from arcstack.specify import Ask, Want, search
+from arcstack.specify.changes import changes
+from arcstack.specify.measured import HEIGHT
+from arcstack.specify.rank import frontier, ranked
+from arcstack.specify.space import space
+from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part
+
+K = PartKind
+SHELF = list(demo_shelf())
+USUAL = Ask((K.PACK, K.RETAINER, K.LOCKS, K.SHIM))
+
+
+def side(build: Build, name: str = "intake") -> Context:
+    return assess(build).sides[name]
+
+
+def named(name: str) -> ShelfPart:
+    return next(p for p in SHELF if p.name == name)
+
+
+def test_one_combination_by_hand() -> None:
+    """KD-28 over R-7 St 0.0 with L-6 +0.5 in the demo's first head, from the figures on the shelf."""
+    build = demo_builds()[0]
+    found = search(side(build), SHELF, USUAL)
+    row = next(
+        r for r in map(found.row, found.feasible.numbers.tolist())
+        if {"KD-28", "R-7 St 0.0", "L-6 +0.5"} <= {o.name for o in r.parts.values()}
+    )  # fmt: skip
+    stack, pack = build.intake.stack, named("KD-28")
+    assert stack.open_height is not None
+    # read as fitted, so that only what differs from the fitted parts moves it
+    was = [stack.retainer.offset, stack.locks.offset]
+    moved = 0.0 + 0.5 - sum(o.value for o in was if o is not None and hasattr(o, "value"))
+    height = stack.open_height.value + moved - row.shims.total_mm
+    assert row.values["stack.installed_height"] == pytest.approx(height, abs=1e-9)
+    loads = []
+    for name, at in (("outer", height), ("inner", height - 1.5 - 0.9)):
+        h1, f1, h2, f2 = (pack.at(f"{name}.{f}").value for f in ("height_1", "load_1", "height_2", "load_2"))
+        loads.append(f1 + (f2 - f1) / (h1 - h2) * (h1 - at))
+    step = named("R-7 St 0.0").at("step").value + stack.locator.step.value  # type: ignore[union-attr]
+    assert step == pytest.approx(1.5 + 0.9)
+    assert row.values["spring.seat_load"] == pytest.approx(sum(loads), abs=1e-6)
+    assert row.price == pytest.approx(sum(p.price.value for p in row.chosen if p.price))
+
+
+def test_wants_in_turn_and_weighed() -> None:
+    columns = {
+        Want.SPEED: np.array([9000.2, 9000.0, 8800.0, np.nan]), Want.PRICE: np.array([80.0, 60.0, 20.0, 1.0]),
+        Want.RESERVE: np.array([1.0, 1.0, 3.0, 3.0]), Want.FRICTION: np.array([100.0, 90.0, 95.0, 80.0]),
+        Want.ON_HAND: np.array([0.0, 1.0, 2.0, 0.0]),
+    }  # fmt: skip
+    kinds = (K.PACK,)
+    assert ranked(columns, Ask(kinds, (Want.SPEED, Want.PRICE)), 9).tolist() == [1, 0, 2, 3]
+    assert ranked(columns, Ask(kinds, (Want.SPEED, Want.RESERVE)), 2).tolist() == [0, 1]
+    assert ranked(columns, Ask(kinds, (Want.ON_HAND, Want.FRICTION)), 9).tolist() == [3, 0, 1, 2]
+    assert ranked(columns, Ask(kinds, (Want.SPEED, Want.PRICE), (0.0, 1.0)), 1).tolist() == [3]
+    # the cheapest is a quarter of the way along speed and all of the way along price
+    assert ranked(columns, Ask(kinds, (Want.SPEED, Want.PRICE), (1.0, 3.0)), 2).tolist()[0] == 2
+    with pytest.raises(ValueError, match="each want"):
+        Ask(kinds, (Want.SPEED,), (1.0, 2.0))
+    with pytest.raises(ValueError, match="wanted"):
+        Ask(kinds, ())
+
+
+def test_the_frontier_holds_each_that_nothing_beats() -> None:
+    random = np.random.default_rng(3)
+    points = np.round(random.random((400, 3)), 2)
+    kept = set(frontier(list(points.T)).tolist())
+    distinct = {tuple(p) for p in points}
+    for at, point in enumerate(points):
+        beaten = any(all(a <= b for a, b in zip(q, point, strict=True)) and q != tuple(point) for q in distinct)
+        if at in kept:
+            assert not beaten
+        elif not beaten:
+            assert any(tuple(points[k]) == tuple(point) for k in kept)
+
+
+def test_a_search_is_counted_and_stopped() -> None:
+    told: list[tuple[int, int]] = []
+    ask = replace(USUAL, vary=(*USUAL.vary, K.LOCATOR))
+    found = search(side(demo_builds()[0]), SHELF, ask, lambda a, b: told.append((a, b)), lambda: len(told) > 2)
+    assert found.stopped
+    assert 0 < found.tried < found.space.size
+    assert told[0][1] == found.space.size
+    assert [a for a, _ in told] == sorted(a for a, _ in told)
+
+
+def test_what_cannot_be_searched_says_why(monkeypatch: pytest.MonkeyPatch) -> None:
+    build = demo_builds()[0]
+    for path in ("brief.limiter", "intake.cam.lobe_lift"):
+        with pytest.raises(MissingInput) as told:
+            search(side(clear(template("bucket"), path)), SHELF, USUAL)
+        assert told.value.missing[0].path.startswith(path.rpartition(".")[0])
+    with pytest.raises(NothingThere, match="No spring pack"):
+        search(side(build), [p for p in SHELF if p.kind is not K.PACK], USUAL)
+    with pytest.raises(TooMany) as many:
+        search(side(build), SHELF, Ask((K.PACK, K.RETAINER, K.LOCKS, K.SHIM, K.VALVE, K.LOCATOR, K.BUCKET, K.SEAL)))
+    assert many.value.size > many.value.most
+    nothing = search(side(build), SHELF, Ask(()))
+    assert nothing.space.size == 1
+    assert len(nothing.feasible) == 1
+    assert nothing.row(0).chosen == ()
+
+
+def test_of_equal_stacks_the_fewest_shims_are_laid() -> None:
+    over = space(demo_builds()[0], "intake", SHELF, replace(USUAL, most_shims=3), 8)
+    totals = [s.total_mm for s in over.shims]
+    assert totals == sorted(set(totals))
+    sizes = {p.at("thickness").value for p in SHELF if p.kind is K.SHIM and str(p.at("hardened")) != "not hardened"}
+    assert all(len(s.parts or ()) == 1 for s in over.shims if s.total_mm in sizes)
+    assert over.shims[0].parts == ()
+
+
+def test_a_height_that_no_longer_stands_turns_a_combination_away() -> None:
+    build = clear(demo_builds()[0], "intake.stack.retainer.offset")
+    found = search(side(build), SHELF, USUAL)
+    counted = next(c for c in found.counts if c.check == HEIGHT)
+    assert counted.unknown == found.space.size
+    assert not len(found.feasible)
+    # taken bare there is nothing to forget
+    bare = search(side(change(build, "intake.stack.height_basis", "bare")), SHELF, USUAL)
+    assert next(c for c in bare.counts if c.check == HEIGHT).unknown == 0
+
+
+def test_a_spring_stands_where_it_is_put_where_no_target_is_held() -> None:
+    build = demo_builds()[0]
+    held, free = (search(side(build), SHELF, replace(USUAL, holds_target=h)) for h in (True, False))
+    assert len(free.feasible) > len(held.feasible)
+    number = free.best[0]
+    made = free.space.put_in(number)
+    after = assess(made)
+    target = made.intake.stack.target_height
+    assert target is not None
+    assert target.value == pytest.approx(free.row(number).values.get("stack.installed_height", target.value))
+    for check in ("stack.installed_height", "stack.height_reachable", "spring.seat_load", "control.separation"):
+        assert after.verdict(check, "intake").level is not Level.FAIL, check
+
+
+# -- why not
+
+
+@pytest.fixture(scope="module")
+def hopeless() -> tuple[Context, "list[Answer | NoAnswer]", list[ShelfPart]]:
+    build = change(change(demo_builds()[0], "brief.overspeed", "11000 rpm"), "brief.limiter", "9600 rpm")
+    ctx, parts = side(build), [p for p in SHELF if p.kind in (K.PACK, K.RETAINER, K.LOCKS, K.SHIM)]
+    ask = replace(USUAL, most_shims=1)
+    found = search(ctx, parts, ask)
+    assert not len(found.feasible)
+    return ctx, answers(ctx, parts, found), parts
+
+
+def test_the_smallest_change_lets_something_through_and_less_does_not(
+    hopeless: tuple[Context, "list[Answer | NoAnswer]", list[ShelfPart]],
+) -> None:
+    ctx, told, parts = hopeless
+    ask = replace(USUAL, most_shims=1)
+    found = [a for a in told if isinstance(a, Answer)]
+    assert "limiter" in {a.change.key for a in found}
+    for answer in found:
+        change_, by = answer.change, answer.by
+        for amount, would in ((by, True), (by - change_.step, False)):
+            build, shelf = change_.applied(ctx.build, "intake", parts, amount)
+            leaves = frozenset(change_.leaves)
+            assert bool(len(search(ctx.of(build), shelf, ask, leaves=leaves).feasible)) is would, change_.key
+    # those that let something through come first
+    assert [isinstance(a, Answer) for a in told] == sorted((isinstance(a, Answer) for a in told), reverse=True)
+
+
+def test_a_change_that_lets_nothing_through_does_not_at_its_end_either(
+    hopeless: tuple[Context, "list[Answer | NoAnswer]", list[ShelfPart]],
+) -> None:
+    ctx, told, parts = hopeless
+    for answer in (a for a in told if isinstance(a, NoAnswer)):
+        for share in (0.1, 0.4, 1.0):
+            build, shelf = answer.change.applied(ctx.build, "intake", parts, answer.change.reach * share)
+            found = search(ctx.of(build), shelf, replace(USUAL, most_shims=1), leaves=frozenset(answer.change.leaves))
+            assert not len(found.feasible), (answer.change.key, share)
+
+
+def test_a_search_for_changes_can_be_stopped() -> None:
+    build = change(change(demo_builds()[0], "brief.overspeed", "11000 rpm"), "brief.limiter", "9600 rpm")
+    ctx = side(build)
+    found = search(ctx, SHELF, USUAL)
+    with pytest.raises(Stopped):
+        answers(ctx, SHELF, found, stop=lambda: True)
+
+
+def test_each_change_moves_what_it_says() -> None:
+    build = demo_builds()[0]
+    by_key = {c.key: c for c in changes()}
+    pack = [named("KD-28")]
+    _, (stiff,) = by_key["rate_more"].applied(build, "intake", pack, 0.1)
+    h1, f1, h2, f2 = (pack[0].at(f"outer.{f}").value for f in ("height_1", "load_1", "height_2", "load_2"))
+    assert stiff.at("outer.load_1").value == f1
+    assert (stiff.at("outer.load_2").value - f1) / (h1 - h2) == pytest.approx(1.1 * (f2 - f1) / (h1 - h2))
+    _, (strong,) = by_key["load_less"].applied(build, "intake", pack, 0.1)
+    assert strong.at("inner.load_2").value == pytest.approx(0.9 * pack[0].at("inner.load_2").value)
+    made, _ = by_key["lift"].applied(build, "intake", [], 0.4)
+    lower, was = made.intake.cam, build.intake.cam
+    if was.curve is not None:
+        assert lower.curve is not None
+        assert max(lower.curve.lift_mm) == pytest.approx(max(was.curve.lift_mm) - 0.4)
+    else:
+        assert lower.lobe_lift is not None
+        assert was.lobe_lift is not None
+        assert lower.lobe_lift.value == pytest.approx(was.lobe_lift.value - 0.4)
+    made, _ = by_key["limiter"].applied(build, "intake", [], 2000.0)
+    assert made.brief.limiter is not None
+    assert made.brief.usual_speed is not None
+    assert made.brief.usual_speed.value <= made.brief.limiter.value
+    light, (valve,) = by_key["valve_mass"].applied(build, "intake", [named("V-6-330 in")], 0.006)
+    assert valve.at("mass").value == pytest.approx(named("V-6-330 in").at("mass").value - 0.006)
+    assert light.intake.stack.valve.mass is not None
+    assert build.intake.stack.valve.mass is not None
+    assert light.intake.stack.valve.mass.value == pytest.approx(build.intake.stack.valve.mass.value - 0.006)
+
+
+def test_why_a_part_is_not_in_the_list() -> None:
+    ctx = side(template("bucket"))
+    found = search(ctx, SHELF, Ask((K.PACK, K.LOCKS, K.SHIM)))
+    assert len(found.feasible)
+    deep = of_part(ctx, SHELF, found, named("L-6 worn pattern"))
+    assert not len(deep.found.feasible)
+    assert deep.rank is None
+    levels = deep.found.row(deep.found.nearest).levels
+    assert levels["fit.lock_depth"] is Level.FAIL
+    assert in_order_of_cost(deep.found)[0][0] == "fit.lock_depth"
+    best = found.row(found.best[0])
+    there = of_part(ctx, SHELF, found, best.parts[K.LOCKS].part or named("L-6 0.0"))
+    assert there.rank == 1
+    assert len(there.found.feasible)
+
+
+def test_a_part_that_lacks_a_price_is_dear_last_and_not_free() -> None:
+    parts = [p if p.name != "KD-28" else p.model_copy(update={"price": None}) for p in SHELF]
+    found = search(side(demo_builds()[0]), parts, replace(USUAL, want=(Want.PRICE,)))
+    prices = [found.row(n).price for n in found.best]
+    assert not math.isnan(prices[0])
+    assert all(o.name != "KD-28" for o in found.row(found.best[0]).parts.values())
+
+
+def test_a_part_of_no_known_mass_is_not_taken_for_weightless() -> None:
+    light = changed(named("R-7 St 0.0"), "mass", "")
+    parts = [light if p.key == light.key else p for p in SHELF]
+    found = search(side(demo_builds()[0]), parts, USUAL)
+    assert next(c for c in found.counts if c.check == "control.separation").unknown > 0
+    assert all(light.key not in {p.key for p in found.row(n).chosen} for n in found.best)

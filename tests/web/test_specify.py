@@ -1,0 +1,187 @@
+"""Specify on the page: asked, counted, looked at, laid beside, taken, and told why not."""
+
+import html
+import re
+from time import monotonic, sleep
+
+import pytest
+
+from arcstack.demo import demo_builds
+from arcstack.demo.loader import demo_shelf
+from arcstack.document import change
+from arcstack.services import PartShelf, Searches
+from arcstack.shelf import PartKind, ShelfPart, changed
+from arcstack.specify import Want
+from tests.web.conftest import WHO, Browser
+
+
+@pytest.fixture
+def head(browser: Browser) -> str:
+    """The address of Specify for the demo's first head over the demo's shelf."""
+    PartShelf(browser.workshop.database).take(demo_shelf(), WHO)
+    build = browser.workshop.create(demo_builds()[0], WHO)
+    return f"/builds/{build}/intake/specify"
+
+
+def settled(browser: Browser, address: str) -> str:
+    """A partial once its search has ended."""
+    until = monotonic() + 60.0
+    while monotonic() < until:
+        page = browser.get(address)
+        if "<progress" not in page:
+            return page
+        sleep(0.1)
+    raise AssertionError(f"{address} did not end")
+
+
+def plain(page: str) -> str:
+    return " ".join(html.unescape(re.sub(r"<[^>]+>", " ", page)).split())
+
+
+def first_number(page: str) -> int:
+    found = re.search(r'name="lay" value="(\d+)"', page)
+    assert found is not None
+    return int(found[1])
+
+
+def test_the_page_says_what_it_is_for_and_what_may_change(browser: Browser, head: str) -> None:
+    page = plain(browser.get(head))
+    assert "Specify, intake" in page
+    assert "limiter 8600 rpm" in page or "limiter" in page
+    assert "Retainers 20" in page
+    assert "by the practice Balanced" in page
+    # a bucket's head offers no finger
+    assert "Fingers" not in page
+
+
+def test_counts_the_best_and_the_frontier(browser: Browser, head: str) -> None:
+    page = settled(browser, f"{head}/found")
+    said = plain(page)
+    found = re.search(r"([\d,]+) of ([\d,]+) combinations would do", said)
+    assert found is not None
+    assert found[2] == "145,600"
+    assert "What turned the others away" in said
+    assert re.search(r"Locks on stem [\d,–]+ 62,400", said)
+    assert page.count("frontier-dot") > 3
+    # each row is another set of parts, with how else it could be shimmed
+    assert len(set(re.findall(r'name="lay" value="(\d+)"', page))) > 5
+    weighed = settled(
+        browser, f"{head}/found?asked=1&vary=pack&vary=shim&want=lowest+price&weigh=1&weight1=3&x=friction"
+    )
+    assert "would do" in weighed
+
+
+def test_one_is_looked_at_and_taken_with_its_reason(browser: Browser, head: str) -> None:
+    number = first_number(settled(browser, f"{head}/found"))
+    look = browser.get(f"{head}/look?number={number}")
+    keys = re.search(r'name="take" value="([^"]+)"', look)
+    assert keys is not None
+    assert "Fit these" in look
+    whole = plain(browser.get(f"{head}/row?number={number}"))
+    assert "tight" in whole or "clear" in whole
+    assert "fail" not in whole
+    browser.post(head, 409, number=str(number), take="another", base="1")
+    browser.post(head, 302, number=str(number), take=keys[1], base="1")
+    build = int(head.split("/")[2])
+    held = browser.workshop.open(build).build
+    assert held.intake.from_shelf["pack"].name
+    assert held.intake.stack.retainer.code == held.intake.from_shelf["retainer"].name
+    assert "specified for highest speed, best of" in plain(browser.get(f"/builds/{build}/intake/revisions"))
+    browser.post(head, 409, number=str(number), take=keys[1], base="1")
+
+
+def test_up_to_six_are_laid_beside_each_other(browser: Browser, head: str) -> None:
+    numbers = re.findall(r'name="lay" value="(\d+)"', settled(browser, f"{head}/found"))
+    lay = "&".join(f"lay={n}" for n in numbers[:7])
+    page = browser.get(f"{head}/beside?{lay}")
+    assert page.count('<th scope="col">') == 1 + 6
+    assert "Moving mass" in page
+    assert "Tick up to six" in browser.get(f"{head}/beside")
+    for wrong in ("look?number=999999999", "look?number=x", "look", "part?part=none"):
+        browser.get(f"{head}/{wrong}", 404)
+
+
+def test_nothing_would_do_and_why(browser: Browser, head: str) -> None:
+    build = int(head.split("/")[2])
+    current = browser.workshop.open(build)
+    faster = change(change(current.build, "brief.overspeed", "11000 rpm"), "brief.limiter", "10400 rpm")
+    other = browser.workshop.create(faster, WHO)
+    address = f"/builds/{other}/intake/specify"
+    asked = "asked=1&vary=retainer&vary=shim&shims=1"
+    said = plain(settled(browser, f"{address}/found?{asked}"))
+    assert re.search(r"\b0 of [\d,]+ combinations would do", said)
+    assert "Nearest:" in said
+    assert "turned away by" in said
+    why = plain(settled(browser, f"{address}/why?{asked}"))
+    assert re.search(r"Limiter and overspeed [\d,]+ rpm lower", why) or "No single change" in why
+
+
+def test_why_a_part_is_not_in_the_list(browser: Browser, head: str) -> None:
+    parts = {p.name: p for p in PartShelf(browser.workshop.database).all()}
+    said = plain(browser.get(f"{head}/part?part={parts['L-6 worn pattern'].key}"))
+    assert "L-6 worn pattern" in said
+    assert "would do" in said or "turned away by" in said
+    # a kind that is fixed is not asked about
+    browser.get(f"{head}/part?part={parts['SL-6 low'].key}", 404)
+
+
+def test_what_cannot_be_searched_is_said(browser: Browser, head: str) -> None:
+    build = int(head.split("/")[2])
+    bare = browser.workshop.create(change(browser.workshop.open(build).build, "brief.limiter", ""), WHO)
+    assert "Needs" in browser.get(f"/builds/{bare}/intake/specify/found")
+    many = "&".join(f"vary={k}" for k in ("pack", "retainer", "locks", "shim", "valve", "locator", "bucket", "seal"))
+    page = plain(browser.get(f"{head}/found?asked=1&{many}"))
+    assert "more than the 30,000,000" in page
+    assert "Fix what is settled" in page
+    for part in PartShelf(browser.workshop.database).offered(PartKind.LOCKS):
+        PartShelf(browser.workshop.database).remove(part.key)
+    assert "No locks on the shelf can stand in this head" in browser.get(f"{head}/found")
+    # nothing may change: the one that is fitted, as it is
+    assert "1 of 1 combinations would do" in plain(settled(browser, f"{head}/found?asked=1"))
+
+
+def test_a_changed_shelf_is_searched_anew(browser: Browser, head: str) -> None:
+    shelf = PartShelf(browser.workshop.database)
+    before = plain(settled(browser, f"{head}/found"))
+    pack: ShelfPart = next(p for p in shelf.all() if p.name == "TS-34")
+    shelf.save(changed(pack, "outer.solid", "33 mm"), WHO)
+    after = plain(settled(browser, f"{head}/found"))
+    assert before.split(" combinations")[0] != after.split(" combinations")[0]
+
+
+def test_a_search_is_stopped_and_gone_on_with() -> None:
+    searches = Searches()
+    begun: list[int] = []
+
+    def work(count: "object", stop: "object") -> str:
+        begun.append(1)
+        while not stop():  # type: ignore[operator]
+            count(len(begun), 10)  # type: ignore[operator]
+            sleep(0.005)
+        return "part of it"
+
+    job = searches.start("one", work)
+    while not job.behind:
+        sleep(0.005)
+    assert searches.known("one") is None
+    searches.stop("one")
+    assert job.ended.wait(5.0)
+    assert searches.known("one") == "part of it"
+    assert searches.start("one", work) is job
+    again = searches.start("one", work, again=True)
+    assert again is not job
+    searches.stop("one")
+    assert again.ended.wait(5.0)
+
+
+def test_wants_are_read_strictly(browser: Browser, head: str) -> None:
+    for query in (
+        "want=nothing",
+        "shims=99",
+        "vary=wheel&asked=1",
+        "x=nothing&y=nothing",
+        "weigh=1&weight1=-3",
+        "cam=none",
+    ):
+        assert "would do" in settled(browser, f"{head}/found?{query}"), query
+    assert len(Want) == 5
