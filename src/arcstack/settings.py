@@ -150,7 +150,7 @@ _TABLE = (
     ),
     Setting(
         "specify.block",
-        16_384,
+        32_768,
         "combinations",
         "Combinations worked at once: their columns stay in a processor's own memory.",
     ),

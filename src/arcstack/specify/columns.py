@@ -27,6 +27,12 @@ NAN = float("nan")
 AT_ONCE = int(setting("specify.samples_at_once"))
 LOAD_STEP_N = setting("specify.load_step")
 MASS_STEP_KG = setting("specify.mass_step")
+MASS = "moving mass"
+"""Stands for it among the figures of trains."""
+
+NEIGHBOURS = 4
+"""Angles to either side of those that meet at a knee that are looked at with them."""
+
 NOTHING = np.zeros(())
 NEVER = np.zeros((1, 1), dtype=bool)
 
@@ -111,6 +117,7 @@ class PackColumns:
             shape = np.broadcast_shapes(np.shape(t.height_mm), np.shape(mass))
             nothing = np.full(shape, NAN)
             return found | dict.fromkeys(self._head.of_the_train, nothing)
+        found[MASS] = mass
         return found | self._of_the_train(t, at, mass, sparing)
 
     def _loads(self, at: list[Array], lift: float) -> list[Array]:
@@ -252,9 +259,11 @@ class PackColumns:
             x, y = 1.0 / decelerates, self.rate * net / decelerates
             knees = -np.diff(y) / np.diff(x)
             low, high = between
-            points = np.unique(np.concatenate([[low], knees[(knees > low) & (knees < high)], [high]]))
+            inside = np.nonzero((knees > low) & (knees < high))[0]
+            points = np.unique(np.concatenate([[low], knees[inside], [high]]))
             # between two knees one angle governs, so that the least at every knee tells all of it
-            least = separation_omega2(points[:, None], self.rate, net, 1.0, decelerates).min(axis=1)
+            near = slice(max(inside[0] - NEIGHBOURS, 0), inside[-1] + NEIGHBOURS) if len(inside) else slice(None)
+            least = separation_omega2(points[:, None], self.rate, net[near], 1.0, decelerates[near]).min(axis=1)
             found = self._chains[between] = points, least
         return found
 
@@ -288,19 +297,18 @@ class PackColumns:
         found: Array = np.sqrt(np.maximum(greatest, 0.0, out=greatest), out=greatest)
         return found
 
-    def presses_past(self, check: str, t: Trains, limit_MPa: float) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        """Which taut trains press harder than a limit, and of which it is not known.
+    def presses_past(
+        self, check: str, t: Trains, values: dict[str, Array], limit_MPa: float
+    ) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """Which taut trains press harder than a limit, and of which it is not known: ``values`` as sparing left them.
 
         Only those places along the lobe are looked at where that can be.
         """
-        inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
-        seat, _ = self._line([t.height_mm, inner][: len(self.names)])
-        mass = self.moving_mass(t.mass_kg)
-        variables = (seat, mass, t.against_N)
+        variables = (values["spring.seat_load"], values[MASS], t.against_N)
         box = [_range(v, 0.0) for v in variables]
         unknown = NEVER
         if any(np.isnan(v.min()) for v in variables):
-            unknown = np.isnan(seat) | np.isnan(mass) | np.isnan(t.against_N)
+            unknown = np.logical_or.reduce([np.isnan(v) for v in np.broadcast_arrays(*variables)])
         planes = self._pressed(self._head.pressures[check]).reaching(limit_MPa**2, box)
         if not len(planes.constant):
             return NEVER, unknown

@@ -252,7 +252,7 @@ class Measured:
             if check in values:
                 bad.append(_outside(at, values[check], limit))
             elif check in self._heads[rows.head].pressures:
-                past, unknown = columns.presses_past(check, trains, fails_beyond(limit)[1])
+                past, unknown = columns.presses_past(check, trains, values, fails_beyond(limit)[1])
                 bad.append(_Bad(at, past | unknown, unknown))
         shape = (len(numbers), len(self.space.shims))
         return Block(self, numbers, pack, shape, bad, values, held)
