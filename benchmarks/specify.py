@@ -63,7 +63,8 @@ def shelf(counts: dict[PartKind, int] = COUNTS) -> list[ShelfPart]:
         found.append(
             part(
                 K.PACK, f"P{i}", pack="dual", outer__height_1="36 mm", outer__load_1=f"{230 + 9 * i} N",
-                outer__height_2="26 mm", outer__load_2=f"{230 + 9 * i + 10 * rise:.1f} N", outer__solid=f"{21.6 + 0.1 * i:.2f} mm",
+                outer__height_2="26 mm", outer__load_2=f"{230 + 9 * i + 10 * rise:.1f} N",
+                outer__solid=f"{21.6 + 0.1 * i:.2f} mm",
                 outer__mass=f"{38 + i} g", outer__outside="28.2 mm", outer__wire="3.75 mm", outer__coils="6.1",
                 inner__height_1="33.5 mm", inner__load_1=f"{100 + 3 * i} N", inner__height_2="23.5 mm",
                 inner__load_2=f"{100 + 3 * i + 10 * rise * 0.45:.1f} N", inner__solid=f"{20.4 + 0.1 * i:.2f} mm",

@@ -56,6 +56,12 @@ def turn(page: Page) -> None:
     slider.fill(str(round(0.356 * int(slider.get_attribute("max") or 0))))
 
 
+def specify(page: Page) -> None:
+    page.wait_for_selector("table.specify")
+    to(page, ".headline")
+    page.wait_for_timeout(1500)
+
+
 def main() -> None:
     browser_path = shutil.which("chromium") or shutil.which("chromium-browser")
     if browser_path is None:
@@ -78,7 +84,7 @@ def main() -> None:
         ("working", f"{failing}/intake/stack", working),
         ("fit", f"{sound}/intake/fit", None),
         ("shelf", f"{home}/shelf?q=seal,+stem+6.0,+guide+11,+no+taller+than+9.5", None),
-        ("height", f"{sound}/intake/height?vary=retainer&vary=locks", None),
+        ("specify", f"{sound}/intake/specify", specify),
         ("springs", f"{sound}/intake/springs", None),
         ("packs", f"{sound}/intake/springs", lambda p: to(p, "#compare-title")),
         ("control", f"{failing}/intake/control", None),

@@ -8,11 +8,13 @@ import numpy as np
 import pytest
 
 from arcstack.assess import assess
+from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.services.starts import template
-from arcstack.units import System
+from arcstack.units import LENGTH, System, show
+from arcstack.web.drawings.clashes import clashes
 from arcstack.web.drawings.geometry import geometry
 from arcstack.web.drawings.parts import lobe_outline
 from arcstack.web.drawings.scrubber import scrubber
@@ -193,3 +195,24 @@ def test_locks_that_sit_deep_are_drawn_deep_with_their_dimension() -> None:
     assert "locks sit deep" not in flat[0]
     high = change(home, "intake.stack.locks.outside", "11.30 mm")
     assert "locks stand high" in section(assess(high), "intake", System.MM)[0]
+
+
+def test_parts_that_clash_are_drawn_through_each_other_with_the_overlap() -> None:
+    sound = change(demo_builds()[0], "intake.stack.retainer.outer_step", "21.6 mm")
+    now = assess(sound)
+    drawing, _, g = section(now, "intake", System.MM)
+    (clash,) = clashes(now.sides["intake"], g)
+    spring = sound.intake.stack.outer
+    assert spring.outside is not None
+    assert spring.wire is not None
+    inside = spring.outside.value - 2 * spring.wire.value
+    assert clash.words == "outer spring on the retainer"
+    assert clash.overlap_mm == pytest.approx(21.6 - inside)
+    assert (2 * clash.inner, 2 * clash.outer) == pytest.approx((inside, 21.6))
+    assert str(drawing).count('class="clash-metal"') == 2
+    assert f"overlaps by {show(clash.overlap_mm, LENGTH, System.MM)}" in drawing
+    assert 'class="clash' not in section(assess(demo_builds()[0]), "intake", System.MM)[0]
+    # loose is no clash, however badly it fits
+    loose = assess(change(demo_builds()[0], "intake.stack.retainer.outer_step", "19 mm"))
+    assert loose.verdict("fit.spring_retainer", "intake").level is Level.FAIL
+    assert clashes(loose.sides["intake"], section(loose, "intake", System.MM)[2]) == []

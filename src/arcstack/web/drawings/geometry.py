@@ -112,6 +112,10 @@ class Geometry:
     assumed: tuple[str, ...] = field(default=())
     sinks: float = 0.0
     """How much deeper the locks sit than the retainer is made for; nought while it is not known."""
+    land: float | None = None
+    """Radius of the retainer's step inside the outer spring, of that inside the inner, and of its rim, where known."""
+    hub: float | None = None
+    rim: float | None = None
 
     @property
     def lock_y(self) -> float:
@@ -236,7 +240,16 @@ def geometry(ctx: Context) -> Geometry:
         height_known="installed height" not in read.assumed,
         assumed=tuple(dict.fromkeys(read.assumed)),
         sinks=found.value if (found := known(lambda: stack.sinks(ctx))) is not None else 0.0,
+        land=_radius(ctx, "stack.retainer.outer_step"),
+        hub=_radius(ctx, "stack.retainer.inner_step"),
+        rim=_radius(ctx, "stack.retainer.outside"),
     )
+
+
+def _radius(ctx: Context, path: str) -> float | None:
+    """Half a diameter, where it is known."""
+    value = get(ctx.build, ctx.path(path))
+    return value.value / 2.0 if isinstance(value, Entry) else None
 
 
 def _arm(read: _Reader) -> Arm:

@@ -184,9 +184,10 @@ def coil_spring(root: Element, name: str, coil: Coil) -> None:
 def retainer(root: Element, g: Geometry) -> None:
     group = travelling(root, "retainer")
     top = g.outer.radius_at(1.0)
-    y, r = g.retainer_y, top + g.outer.wire / 2 - 0.3
-    hub = (g.inner.radius_at(1.0) - g.inner.wire / 2 - 0.3) if g.inner else top - g.outer.wire / 2 - 0.3
-    land = (top - g.outer.wire / 2 - 0.3) if g.inner else hub
+    y, r = g.retainer_y, g.rim or top + g.outer.wire / 2 - 0.3
+    usual = top - g.outer.wire / 2 - 0.3
+    land = g.land or usual
+    hub = (g.hub or g.inner.radius_at(1.0) - g.inner.wire / 2 - 0.3) if g.inner else land
     cone_top, cone_low = g.stem / 2 + 2.7, g.stem / 2 + 1.7
     low = y - max(g.retainer_depth, g.retainer_step)
     hub = max(hub, cone_low + 0.8)

@@ -7,7 +7,7 @@ from markupsafe import Markup
 from arcstack.assess import Assessment
 from arcstack.checks import Level
 from arcstack.units import LENGTH, System, show
-from arcstack.web.drawings import parts
+from arcstack.web.drawings import clashes, parts
 from arcstack.web.drawings.frames import Frames, Gap, frames, gaps
 from arcstack.web.drawings.geometry import Geometry, geometry
 from arcstack.web.kit import marks
@@ -58,6 +58,9 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
     height = assessment.verdict("stack.installed_height", side)
     _callouts(root, g, shown, moving.words(index), height.level, height.proven)
     _sunk_locks(root, assessment, side, g, system)
+    overlaps = clashes.draw(root, assessment.sides[side], g, system)
+    if overlaps:
+        root.set("aria-label", f"{root.get('aria-label')} {'; '.join(overlaps)}.")
     _settle(root, moving.lift[index], moving.swing[index])
     return render(root), moving, g
 
