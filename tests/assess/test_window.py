@@ -3,13 +3,14 @@
 import numpy as np
 import pytest
 
-from arcstack.assess import assess
+from arcstack.assess import assess, coil, spring
 from arcstack.assess.catalogue import checks
 from arcstack.checks import Level, judge
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, change
 from arcstack.errors import NotKnown
+from arcstack.mech.spring.stress import shear_MPa
 from arcstack.services.starts import template
 from arcstack.trials.window import LOADS_N, Window, stood_in, window
 from arcstack.units import System
@@ -24,14 +25,14 @@ FOUND = window(CTX, demo_shelf())
 def failing(seat_N: float, rate: float, found: Window = FOUND) -> set[str]:
     """Checks of the window that fail with one spring of such a load and rate."""
     ctx = CTX.of(stood_in(CTX, seat_N, rate))
-    asked = [e.check for e in found.edges]
+    asked = [e.check for e in found.edges if not e.of_wire]
     return {c for c in asked if judge(checks()[c].value(ctx), checks()[c].limit_for(ctx)) is Level.FAIL}
 
 
 @pytest.mark.parametrize("at", [0, 4, 9, 13])
 def test_each_edge_is_where_its_check_turns(at: int) -> None:
     rate = FOUND.rates[at]
-    for edge in FOUND.edges:
+    for edge in (e for e in FOUND.edges if not e.of_wire):
         for load, inward in ((edge.least_N[at], 1.0), (edge.most_N[at], -1.0)):
             if np.isnan(load) or load in LOADS_N:
                 continue
@@ -50,6 +51,30 @@ def test_straight_edges_come_to_what_they_are_by_hand() -> None:
     need = checks()["gas.difference_rule"].value(CTX)
     present = checks()["spring.seat_load"].value(CTX)
     assert ends["gas.difference_rule"].least_N == pytest.approx([present - need] * len(FOUND.rates), abs=0.1)
+
+
+def test_the_fitted_wire_bears_no_more_than_its_edge() -> None:
+    """At the pack's own rate, the edge's seat load shears one of its wires to the limit and none past it."""
+    (edge,) = [e for e in FOUND.edges if e.of_wire]
+    rate = spring.pack_rate(CTX).value
+    most = float(np.interp(rate, FOUND.rates, edge.most_N))
+    seat, opened = spring.seat_load(CTX).value, spring.open_loads(CTX)
+    used = []
+    for name, load in zip(("outer", "inner"), opened, strict=True):
+        share = next(f.value for f in spring.seat_loads(CTX) if f.label.endswith(name)) / seat
+        wound = coil.wound(CTX, name).coil
+        limit = CTX.limit(f"spring.stress.{name}").high
+        assert limit is not None
+        used.append(shear_MPa(load.value + share * (most - seat), wound.wire_mm, wound.mean_mm) / limit)
+    assert max(used) == pytest.approx(1.0, abs=2e-3)
+    # another pack has another wire: the window itself is not closed by it
+    assert (
+        any(
+            not np.isnan(m) and m > np.interp(r, FOUND.rates, edge.most_N)
+            for r, m in zip(FOUND.fine, FOUND.most_N, strict=True)
+        )
+        or FOUND.empty
+    )
 
 
 def test_every_check_holds_inside_and_one_fails_outside() -> None:

@@ -9,13 +9,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from arcstack.assess import cam, spring, stack
+from arcstack.assess import cam, coil, spring, stack
 from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Limit
 from arcstack.document import Build, Entry
 from arcstack.document.parts import Pack, Spring
 from arcstack.errors import FieldError, MissingInput, NotKnown
+from arcstack.mech.spring.stress import shear_MPa
 from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted
@@ -44,12 +45,16 @@ def _entry(value: float, dimension: Dimension) -> Entry:
 
 @dataclass(frozen=True)
 class Edge:
-    """Where one check turns: at each rate the least and most seat load (N) at which it holds; nan where none does."""
+    """Where one check turns: at each rate the least and most seat load (N) at which it holds; nan where none does.
+
+    ``of_wire`` is an edge of the fitted wire alone: another pack has its own, and the window is not closed by it.
+    """
 
     check: str
     title: str
     least_N: tuple[float, ...]
     most_N: tuple[float, ...]
+    of_wire: bool = False
 
 
 @dataclass(frozen=True)
@@ -160,9 +165,37 @@ def window(ctx: Context, parts: Iterable[ShelfPart] = ()) -> Window:
         low, high = zip(*ends, strict=True)
         edges.append(Edge(check, checks()[check].title, tuple(low), tuple(high)))
     fine, least, most = _common(edges, rates)
+    edges += _wire(ctx, rates)
     made = Window(rates, tuple(edges), fine, least, most, (), None, tuple(left_out))
     lines = tuple(line for line in (_lines(ctx, made, parts)) if line is not None)
     return replace(made, packs=lines, wanted=_wanted(ctx, made))
+
+
+def _wire(ctx: Context, rates: tuple[float, ...]) -> list[Edge]:
+    """The most seat load that the fitted wires bear open at each rate, load and rate shared between them as now.
+
+    Of a spring that carries the share b of the seat load and a of the rate, b·S + a·k·L_n is no more than its shear
+    limit lets through.
+    """
+    if not spring.each_load_known(ctx):
+        return []
+    try:
+        lines = [spring.line(ctx, n) for n in spring.springs(ctx)]
+        loads, net = [f.value for f in spring.seat_loads(ctx)], cam.net_lift(ctx).value
+        most = np.full(len(rates), LOADS_N[1])
+        for name, line, load in zip(spring.springs(ctx), lines, loads, strict=True):
+            wound = coil.wound(ctx, name).coil
+            limit = ctx.limit(f"spring.stress.{name}").high
+            if limit is None or line.table is not None or load <= 0.0:
+                return []
+            bears = limit / shear_MPa(1.0, wound.wire_mm, wound.mean_mm)
+            rate = line.rate.value / sum(row.rate.value for row in lines)
+            most = np.minimum(most, (bears - rate * np.array(rates) * net) / (load / sum(loads)))
+    except NotKnown:
+        return []
+    least = np.where(most < LOADS_N[0], np.nan, LOADS_N[0])
+    ends = tuple(least.tolist()), tuple(np.where(np.isnan(least), np.nan, most).tolist())
+    return [Edge("spring.stress", "Stress of the fitted wire", *ends, of_wire=True)]
 
 
 NEAR_N = setting("window.near")

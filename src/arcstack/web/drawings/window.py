@@ -141,8 +141,8 @@ def _edge(root: Element, found: Window, edge: Edge, s: _Scale) -> None:
         add(group, "title", f"{edge.title}: {'at least' if name == 'least' else 'at most'} this much")
         add(group, "path", d=f"M{path}", class_="reach")
         add(group, "path", d=f"M{path}", class_="shown")
-        if firm:
-            x, y = firm[len(firm) // 2]
+        if firm or edge.of_wire:
+            x, y = firm[len(firm) // 2] if firm else points[5 * len(points) // 6][0]
             side = -6.0 if name == "least" else 6.0
             anchor = "end" if name == "least" else "start"
             add(group, "text", edge.title.lower(), x=x + side, y=-y - 4.0, class_="window-word", text_anchor=anchor)
