@@ -12,7 +12,7 @@ import pytest
 from arcstack.dynamics.model import Chain, Train
 from arcstack.dynamics.motion import at_speed
 from arcstack.formats.curve_table import read_table
-from arcstack.mech import airflow, contact, control, gas, piston, shims, stack
+from arcstack.mech import airflow, bench, contact, control, gas, piston, shims, stack
 from arcstack.mech.cam import card, facts
 from arcstack.mech.cam.law import LiftLaw, SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
@@ -26,11 +26,7 @@ NOT_YET_BUILT = (
     "engine.compression",
     "head.clamp",
     "piston.measured",
-    "seat.vacuum",
-    "spring.assign",
-    "spring.assign_uneven",
     "timing.degree",
-    "tolerance.reserve",
     "timing.true_tdc",
     "lash.new_shim",
     "lash.swap",
@@ -183,6 +179,28 @@ def flow_useful_lift(g: Given) -> Worked:
     }
 
 
+def spring_assign(g: Given) -> Worked:
+    loads = bench.loads_N(g["load_N"], g["rate_N_per_mm"], g["height_mm"], g["installed_mm"])
+    return {
+        "least_spread_N": bench.least_spread(loads).spread_N,
+        "spread_as_laid_N": float(np.ptp(np.diag(loads))),
+    }
+
+
+def tolerance_reserve(g: Given) -> Worked:
+    at = {name: pair[0] for name, pair in g.items()}
+    height = stack.installed_height_mm(at["open_height"], [at["shims"]])
+    inner = stack.inner_height_mm(height, at["retainer_step"], at["seat_step"])
+    reserve = stack.reserve_mm(inner, at["gross_lift"], at["solid"])
+    worst, likely = bench.worst_and_likely([pair[1] for pair in g.values()])
+    return {"reserve_mm": reserve, "worst_mm": reserve - worst, "rss_half_width_mm": likely}
+
+
+def seat_vacuum(g: Given) -> Worked:
+    constant = bench.vacuum_time_constant_s(g["first_bar"], g["second_bar"], g["seconds"])
+    return {"time_constant_s": constant, "half_life_s": bench.half_life_s(constant)}
+
+
 SOLVERS: dict[str, Callable[[Given], Worked]] = {
     "spring.geometry": spring_geometry,
     "spring.stress": spring_stress,
@@ -200,6 +218,10 @@ SOLVERS: dict[str, Callable[[Given], Worked]] = {
     "stack.shims": stack_shims,
     "flow.useful_lift": flow_useful_lift,
     "specify.grid": grid.worked,
+    "spring.assign": spring_assign,
+    "spring.assign_uneven": spring_assign,
+    "tolerance.reserve": tolerance_reserve,
+    "seat.vacuum": seat_vacuum,
 }
 
 

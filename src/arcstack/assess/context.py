@@ -108,7 +108,7 @@ class Context:
     ) -> "Context":
         made = Context(build, self.side_name, self._sweeps, document)
         made.memo = {
-            key: kept for key, kept in list(self.memo.items())
+            key: kept for key, kept in self.memo.copy().items()  # at one stroke: other threads may add to it
             if not kept.read & (differs | _WAITS_BIT)
         }  # fmt: skip
         made._base = base

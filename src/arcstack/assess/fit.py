@@ -201,10 +201,13 @@ def met(ctx: Context, rule: str) -> tuple[Met, ...]:
     return tuple(m for m in found if m is not None)
 
 
-def met_gap(ctx: Context, gap: Gap, work: Callable[[Context], Figure]) -> Met | None:
-    """One gap as this side leaves it; None where it means nothing for the parts that are fitted."""
+def met_gap(ctx: Context, gap: Gap, work: Callable[[Context], Figure], held_to: Limit | None = None) -> Met | None:
+    """One gap as this side leaves it; None where it means nothing for the parts that are fitted.
+
+    ``held_to`` is the limit where it is at hand.
+    """
     try:
-        value, limit = work(ctx), ctx.limit(gap.limit)
+        value, limit = work(ctx), held_to or ctx.limit(gap.limit)
     except NotFitted:
         return None
     except NotKnown as told:

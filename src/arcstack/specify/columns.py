@@ -89,6 +89,14 @@ class PackColumns:
         return found if len(found) == len(self.curves) else None
 
     @cached_property
+    def whole(self) -> bool:
+        """Whether nothing of the pack itself is unknown, and every check of the head can be told."""
+        wound = [known(partial(coil.wound, self._ctx, n)) for n in self.names] if self.each_known else []
+        solids = self.solid[:1] if self.single else self.solid
+        figures = [*solids, *self.springs_kg]
+        return self.curves is not None and None not in wound and not any(np.isnan(f) for f in figures)
+
+    @cached_property
     def rate(self) -> float:
         return sum(c.rate_N_per_mm for c in self._straight or ())
 
@@ -118,7 +126,7 @@ class PackColumns:
             nothing = np.full(shape, NAN)
             return found | dict.fromkeys(self._head.of_the_train, nothing)
         found[MASS] = mass
-        return found | self._of_the_train(t, at, mass, sparing)
+        return found | self._of_the_train(t, at, seat, mass, sparing)
 
     def _loads(self, at: list[Array], lift: float) -> list[Array]:
         if self.curves is None:
@@ -187,16 +195,19 @@ class PackColumns:
 
     # -- what the train does
 
-    def _of_the_train(self, t: Trains, at: list[Array], mass: Array, sparing: bool) -> dict[str, Array]:
+    def _of_the_train(
+        self, t: Trains, at: list[Array], seat: list[Array], mass: Array, sparing: bool
+    ) -> dict[str, Array]:
         if self._straight is None:
             return self._curved(t, at, mass)
-        seat, slack = self._line(at)
-        loose = np.broadcast_to(slack > 0.0, np.broadcast_shapes(np.shape(seat), np.shape(mass)))
+        # a load of nought is a slack spring's: where none is, the loads lie on the pack's line
+        loose = np.logical_or.reduce([load <= 0.0 for load in np.broadcast_arrays(*seat)])
+        if not loose.any():
+            return self._taut(t, sum(seat, NOTHING), mass, sparing)
+        loose = np.broadcast_to(loose, np.broadcast_shapes(np.shape(loose), np.shape(mass)))
         if loose.all():
             return self._curved(t, at, mass)
-        if not loose.any():
-            return self._taut(t, seat, mass, sparing)
-        return self._mended(self._taut(t, seat, mass, sparing=False), loose, t, at, mass)
+        return self._mended(self._taut(t, sum(seat, NOTHING), mass, sparing=False), loose, t, at, mass)
 
     def _mended(
         self, found: dict[str, Array], where: NDArray[np.bool_], t: Trains, at: list[Array], mass: Array
@@ -210,16 +221,6 @@ class PackColumns:
             if name in whole:
                 whole[name][where] = values
         return whole
-
-    def _line(self, at: list[Array]) -> tuple[Array, Array]:
-        """Load of the pack's line with the valve closed, and how far a spring is slack there."""
-        assert self._straight is not None
-        seat: Array = np.zeros(())
-        slack: Array = np.full((), -np.inf)
-        for curve, height in zip(self._straight, at, strict=True):
-            seat = seat + np.asarray(curve.load_N(height))
-            slack = np.maximum(slack, height - curve.free_length_mm)
-        return seat, slack
 
     def _judged_gas(self, t: Trains) -> Array:
         return np.maximum(t.lifting_N, 0.0) if self._head.gas_in_separation else np.zeros(())

@@ -41,6 +41,11 @@ class Rows:
     lifting_N: Array
     against_N: Array
 
+    @property
+    def whole(self) -> bool:
+        """Whether every figure of every row is known."""
+        return not any(np.isnan(getattr(self, f.name)).any() for f in fields(self)[1:] if f.name != "untold")
+
     def of(self, some: slice | NDArray[np.intp]) -> "Rows":
         """Some of the rows, or all in another order."""
         columns = (getattr(self, f.name)[some] for f in fields(self)[1:])

@@ -155,7 +155,7 @@ class Measured:
         tables: list[Table[fit.Met | None]] = []
         open_: list[NotKnown] = []
         for gap in about.gaps:
-            table = self._tables.table(partial(_gap, about, gap))
+            table = self._tables.table(partial(_gap, about, gap, self.ctx.limit(gap.limit)))
             told = [m for m in table.found if m is not None]
             if told and all(m.told is not None and self._of_the_build(m.told) for m in told):
                 open_ += [m.told for m in told if m.told is not None]
@@ -244,13 +244,14 @@ class Measured:
         totals = np.array([s.total_mm for s in self.space.shims])[None, :]
         trains = _trains(held, totals)
         values = self._values(rows.head, pack, held, trains, sparing=True)
-        columns, limits = self._pack(rows.head, pack), self._heads[rows.head].limits
+        columns, limits = self.pack(rows.head, pack), self._heads[rows.head].limits
+        whole = columns.whole and held.whole
         for check, at in self._columns.items():
             limit = limits[check]
             if not isinstance(limit, Limit):
                 continue
             if check in values:
-                bad.append(_outside(at, values[check], limit))
+                bad.append(_outside(at, values[check], limit, whole))
             elif check in self._heads[rows.head].pressures:
                 past, unknown = columns.presses_past(check, trains, values, fails_beyond(limit)[1])
                 bad.append(_Bad(at, past | unknown, unknown))
@@ -262,7 +263,7 @@ class Measured:
         return self._values(head, pack, rows, _trains(rows, totals), sparing=False)
 
     def _values(self, head: int, pack: int, rows: Rows, trains: Trains, sparing: bool) -> dict[str, Array]:
-        found = self._pack(head, pack).values(trains, sparing)
+        found = self.pack(head, pack).values(trains, sparing)
         for check in TRAIN:
             if check in self._columns and check not in self._heads[head].of_the_train:
                 # this follower lacks what the check asks for
@@ -279,7 +280,8 @@ class Measured:
     def _target(self) -> float | None:
         return self._heads[0].amount("stack.target_height")
 
-    def _pack(self, head: int, pack: int) -> PackColumns:
+    def pack(self, head: int, pack: int) -> PackColumns:
+        """A pack's columns in one head, made once."""
         found = self._packs.get((head, pack))
         if found is None:
             facts = self._heads[head]
@@ -332,7 +334,7 @@ class Measured:
                 values[check], dimensions[check] = told.figure.value, told.figure.dimension
         if bool(rows.rows.untold[0]):
             levels[HEIGHT] = Level.OPEN
-        least, mass = reserve(found), self._pack(rows.head, pack).moving_mass(rows.rows.mass_kg)
+        least, mass = reserve(found), self.pack(rows.head, pack).moving_mass(rows.rows.mass_kg)
         return One(values, levels, dimensions, float(np.ravel(least)[0]), float(np.ravel(mass)[0]))
 
 
@@ -464,8 +466,8 @@ def reserve(values: dict[str, Array]) -> Array:
     return np.minimum(outer, values["spring.reserve.inner"]) if "spring.reserve.inner" in values else outer
 
 
-def _gap(rule: fit.Rule, gap: fit.Gap, ctx: Context) -> fit.Met | None:
-    return fit.met_gap(ctx, gap, gap.bare or gap.work) if rule.applies(ctx) else None
+def _gap(rule: fit.Rule, gap: fit.Gap, limit: Limit, ctx: Context) -> fit.Met | None:
+    return fit.met_gap(ctx, gap, gap.bare or gap.work, limit) if rule.applies(ctx) else None
 
 
 def said(told: NotKnown) -> str:
@@ -488,8 +490,8 @@ def _trains(rows: Rows, totals: Array) -> Trains:
     )  # fmt: skip
 
 
-def _outside(at: int, values: Array, limit: Limit) -> _Bad:
-    """Where a column lies past a limit, or is not known."""
+def _outside(at: int, values: Array, limit: Limit, whole: bool) -> _Bad:
+    """Where a column lies past a limit, or is not known; of a ``whole`` one everything is."""
     below, above = fails_beyond(limit)
     values = np.atleast_2d(values)
     if math.isinf(above):
@@ -498,5 +500,5 @@ def _outside(at: int, values: Array, limit: Limit) -> _Bad:
         good = values <= above
     else:
         good = (values >= below) & (values <= above)
-    unknown = np.isnan(values) if np.isnan(values.min(initial=math.inf)) else NEVER
+    unknown = NEVER if whole or not np.isnan(values.min(initial=math.inf)) else np.isnan(values)
     return _Bad(at, ~good, unknown)

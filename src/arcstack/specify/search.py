@@ -194,6 +194,9 @@ class Tally:
             for pack in range(len(self._over.packs))
             for start in range(0, len(rows.numbers), height)
         ]
+        for pack in range(len(self._over.packs)):
+            # made before the threads start, which then only read what it is made of
+            self._measured.pack(rows.head, pack)
         with ThreadPoolExecutor(WORKERS) as pool:
             for _ in pool.map(lambda task: self._block(rows, *task), tasks):
                 pass

@@ -1,0 +1,119 @@
+"""What bench readings come to: clearances, seal of a seat, springs to valves, half-widths of a sum. mm, N, bar, s."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from arcstack.mech.cam.law import Array
+from arcstack.mech.number import Number
+
+
+def rock_clearance_mm(rock_mm: Number, guide_mm: Number, beyond_mm: Number) -> Number:
+    """Clearance of a stem by the rock test: total rock W at a dial so far beyond a guide of a length G.
+
+    c = W/(1 + 2·a/G). Weaker than a bore gauge: one figure for the whole bore. Source: similar triangles about the
+    guide's middle.
+
+    >>> round(rock_clearance_mm(0.19, 38.0, 30.0), 3)
+    0.074
+    """
+    return rock_mm / (1.0 + 2.0 * beyond_mm / guide_mm)
+
+
+def vacuum_time_constant_s(first_bar: float, second_bar: float, seconds: float) -> float:
+    """Time constant of a sealed port's decay from two gauge readings so far apart; infinite where nothing is lost.
+
+    Raises ``ValueError`` where the second is the deeper, or no vacuum was left. Source: an isothermal leak decays
+    exponentially.
+
+    >>> round(vacuum_time_constant_s(0.84, 0.71, 12.0), 3)
+    71.37
+    """
+    if not 0.0 < second_bar <= first_bar or seconds <= 0.0:
+        raise ValueError("the second reading is taken later, and stands between nought and the first")
+    return math.inf if second_bar == first_bar else seconds / math.log(first_bar / second_bar)
+
+
+def half_life_s(time_constant_s: Number) -> Number:
+    """How long until half of the vacuum is lost. Source: definition.
+
+    >>> round(half_life_s(71.370404), 3)
+    49.47
+    """
+    return time_constant_s * math.log(2.0)
+
+
+def worst_and_likely(half_widths: Sequence[float]) -> tuple[float, float]:
+    """How far a sum can be off: all against it, and by the root of the sum of squares.
+
+    Source: independent errors.
+
+    >>> worst, likely = worst_and_likely([0.03, 0.01, 0.02, 0.02, 0.05, 0.3])
+    >>> round(worst, 2), round(likely, 4)
+    (0.43, 0.3071)
+    """
+    return math.fsum(abs(h) for h in half_widths), math.sqrt(math.fsum(h * h for h in half_widths))
+
+
+@dataclass(frozen=True)
+class Assigned:
+    """Which spring goes to each valve, by number, and the highest less the lowest load that leaves, N."""
+
+    springs: tuple[int, ...]
+    spread_N: float
+
+
+def loads_N(load_N: Sequence[float], rate_N_per_mm: Sequence[float], height_mm: float, at_mm: Sequence[float]) -> Array:
+    """Load of each spring (a row each) at each valve's height, from its load at one height and its rate.
+
+    Source: a straight line through a point.
+
+    >>> loads_N([350.0], [43.5], 36.0, [36.0, 36.1]).round(2).tolist()
+    [[350.0, 345.65]]
+    """
+    load, rate = np.asarray(load_N, dtype=np.float64), np.asarray(rate_N_per_mm, dtype=np.float64)
+    found: Array = load[:, None] + rate[:, None] * (height_mm - np.asarray(at_mm, dtype=np.float64))[None, :]
+    return found
+
+
+def least_spread(loads: Array) -> Assigned:
+    """Springs (rows) to valves (columns), one each, so that highest less lowest is the least that any way reaches.
+
+    Every load may be the lowest: the next higher one under which all valves can still be served is looked for, the two
+    ends moving past each other once. Springs may outnumber valves. Raises ``ValueError`` where valves do.
+
+    Source: bottleneck assignment, by matchings over a sliding window.
+
+    >>> least_spread(np.array([[350.0, 346.0], [354.0, 350.0]]))
+    Assigned(springs=(0, 1), spread_N=0.0)
+    """
+    from scipy.sparse import csr_matrix
+    from scipy.sparse.csgraph import maximum_bipartite_matching
+
+    springs, valves = loads.shape
+    if springs < valves:
+        raise ValueError("there are more valves than springs")
+
+    def served(low: float, high: float) -> tuple[int, ...] | None:
+        allowed = csr_matrix((loads >= low) & (loads <= high))
+        found = maximum_bipartite_matching(allowed, perm_type="row")
+        return tuple(int(s) for s in found) if (found >= 0).all() else None
+
+    steps = np.unique(loads)
+    best: Assigned | None = None
+    top = 0
+    for low in steps:
+        while top < len(steps) and served(float(low), float(steps[top])) is None:
+            top += 1
+        if top == len(steps):
+            break
+        chosen = served(float(low), float(steps[top]))
+        assert chosen is not None
+        spread = float(steps[top] - low)
+        if best is None or spread < best.spread_N:
+            held = loads[list(chosen), range(valves)]
+            best = Assigned(chosen, float(held.max() - held.min()))
+    assert best is not None
+    return best
