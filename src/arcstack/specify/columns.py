@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from arcstack.assess import coil, spring
 from arcstack.assess.context import Context, known
+from arcstack.checks.verdict import fails_beyond
 from arcstack.document import Absent, amount
 from arcstack.document.parts import Pack
 from arcstack.mech import mass as mass_model
@@ -109,12 +110,13 @@ class PackColumns:
     def values(self, t: Trains, sparing: bool = False) -> dict[str, Array]:
         """Every check's figure; nan where it cannot be told, and checks left out that mean nothing for this pack.
 
-        ``sparing`` leaves out contact pressures where ``presses_past`` can tell them against a limit.
+        ``sparing`` leaves out contact pressures where ``presses_past`` can tell them against a limit, and how springs
+        agree with themselves where they do.
         """
         inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
         at = [t.height_mm, inner][: len(self.names)]
         seat, opened = self._loads(at, 0.0), self._loads(at, self._head.net)
-        found = self._of_heights(t, inner, seat, opened)
+        found = self._of_heights(t, inner, seat, opened, sparing)
         mass = self.moving_mass(t.mass_kg)
         seat_sum: Array = sum(seat, NOTHING)
         found |= {
@@ -136,7 +138,9 @@ class PackColumns:
             for curve, height in zip(self.curves, at, strict=True)
         ]
 
-    def _of_heights(self, t: Trains, inner: Array, seat: list[Array], opened: list[Array]) -> dict[str, Array]:
+    def _of_heights(
+        self, t: Trains, inner: Array, seat: list[Array], opened: list[Array], sparing: bool
+    ) -> dict[str, Array]:
         head = self._head
         reserves = [heights.reserve_mm(t.height_mm, _array(head.gross), self.solid[0])]
         found = {
@@ -151,10 +155,32 @@ class PackColumns:
         if len(self.names) > 1:
             reserves.append(found["spring.reserve.inner"])
         found["spring.reserve_ceiling"] = np.maximum(*reserves) if len(reserves) > 1 else reserves[0]
-        found["spring.rate_consistency"] = self._disagreement(t.height_mm, inner)
+        if not (sparing and self._agree(t.height_mm, inner)):
+            found["spring.rate_consistency"] = self._disagreement(t.height_mm, inner)
         if self.each_known:
             found |= self._stresses(seat, opened)
         return found
+
+    def _agree(self, height: Array, inner: Array) -> bool:
+        """Whether every form agrees at every height of these, told by the ends.
+
+        Of two straight forms one over the other only rises or only falls, as long as the one that governs carries load.
+        """
+        limit = known(partial(self._ctx.limit, "spring.rate_consistency"))
+        if self.curves is None or limit is None:
+            return False
+        for name, closed in zip(self.names, (height, inner), strict=False):
+            first, *others = spring.every_line(self._ctx, name)
+            ends = np.array(_range(closed, 0.0))
+            for other in others:
+                if not (isinstance(first.curve, LinearSpring) and isinstance(other.curve, LinearSpring)):
+                    return False
+                for lift in (0.0, self._head.net):
+                    if np.asarray(first.curve.load_N(ends - lift)).min() <= 1.0:
+                        return False
+                    if _apart(first.curve, other.curve, ends - lift).max() > fails_beyond(limit)[1]:
+                        return False
+        return not np.isnan(height.min()) and not np.isnan(inner.min())
 
     def _disagreement(self, height: Array, inner: Array) -> Array:
         """The widest disagreement among the forms of either spring, at closed and open height."""
