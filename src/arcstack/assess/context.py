@@ -10,8 +10,9 @@ from arcstack.assess import reads
 from arcstack.assess.reads import Noting, Watched, bit, note
 from arcstack.checks import Evidence, Figure, Limit, Waiver
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, Side, Sitting, get, judged_by, standing
-from arcstack.document.parts import Bucket, Engine, Finger, FollowerKind, Lever, TableFrom
+from arcstack.document.parts import Bucket, Finger, FollowerKind, Lever, TableFrom
 from arcstack.document.parts import Follower as FollowerPart
+from arcstack.document.places import count
 from arcstack.dynamics.question import Answer, Question
 from arcstack.errors import Missing, MissingInput, NotKnown, OutOfReason
 from arcstack.practice import LimitSpec, Practice
@@ -27,31 +28,6 @@ AskSweep = Callable[[Question], Answer | None]
 
 def no_sweeps(_question: Question) -> None:
     """No elastic train is worked out."""
-
-
-def valves_of(per_cylinder: int, intake: bool) -> int:
-    """Valves of one side of a cylinder: an odd one more is an intake's.
-
-    >>> [valves_of(5, intake) for intake in (True, False)]
-    [3, 2]
-    """
-    return (per_cylinder + 1) // 2 if intake else per_cylinder // 2
-
-
-def cylinders_of(engine: Engine) -> int:
-    """Cylinders under this head: of an engine with several banks, its share; 0 while not known."""
-    if engine.cylinders is None:
-        return 0
-    banks = int(engine.banks.value) if engine.banks is not None else 1
-    return -(-int(engine.cylinders.value) // banks)
-
-
-def places(build: Build, side: str) -> int:
-    """Valves of one side of the head; 0 while cylinders and valves are not known."""
-    engine = build.engine
-    if engine.valves_per_cylinder is None:
-        return 0
-    return cylinders_of(engine) * valves_of(int(engine.valves_per_cylinder.value), side == "intake")
 
 
 class Kept(NamedTuple):
@@ -264,7 +240,7 @@ class Context:
     @property
     def places(self) -> int:
         """Valves of this side of the head; 0 while cylinders and valves are not known."""
-        return places(self.document, self.side_name)
+        return count(self.document, self.side_name)
 
     def need(self, *paths: str) -> None:
         """Raise ``MissingInput`` naming every one of ``paths`` that is empty."""

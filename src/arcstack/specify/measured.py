@@ -1,7 +1,6 @@
 """One space measured against every closed check: which combinations fail which, block by block."""
 
 import math
-from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
 from typing import Any
@@ -20,15 +19,13 @@ from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.shelf import PartKind
 from arcstack.shelf.fitting import together
-from arcstack.specify.ask import Want
-from arcstack.specify.columns import MASS_STEP_KG, NEVER, PackColumns, Trains
+from arcstack.specify.blocks import Bad, Block, Mask, SomeRows, outside, reserve
+from arcstack.specify.columns import MASS_STEP_KG, PackColumns, Trains
 from arcstack.specify.head import COLUMNS, FITS, RUNNING, TRAIN, HeadFacts
 from arcstack.specify.heights import Heights, Rows
 from arcstack.specify.space import LEVERS, Space
 from arcstack.specify.tables import Table, Tables, whose
 from arcstack.units import Dimension
-
-Mask = NDArray[np.bool_]
 
 HEIGHT = "specify.height"
 """Stands for a height that was read with other parts and cannot be worked for these."""
@@ -64,19 +61,6 @@ class _Part:
     @property
     def kinds(self) -> tuple[PartKind, ...]:
         return self.table.kinds
-
-
-@dataclass(frozen=True)
-class _Bad:
-    """Where a check turns away, and where of that only because it is not known; shapes that can be broadcast."""
-
-    at: int
-    bad: Mask
-    unknown: Mask
-
-    def of(self, part: slice) -> "_Bad":
-        """The same of some rows; what is the same for every row stays so."""
-        return _Bad(self.at, *(m[part] if len(m) > 1 else m for m in (self.bad, self.unknown)))
 
 
 class Measured:
@@ -224,9 +208,9 @@ class Measured:
                 made.append(SomeRows(head, some, rows, self._row_bad(rows)))
         return made
 
-    def _row_bad(self, rows: Rows) -> list[_Bad]:
+    def _row_bad(self, rows: Rows) -> list[Bad]:
         index = dict(rows.index)
-        found = [_Bad(self._untold, rows.untold[:, None], rows.untold[:, None])]
+        found = [Bad(self._untold, rows.untold[:, None], rows.untold[:, None])]
         for part in self._parts:
             if not {PartKind.PACK, PartKind.SHIM} & set(part.kinds):
                 found.append(_gathered(part, {k: v[:, None] for k, v in index.items()}))
@@ -251,12 +235,12 @@ class Measured:
             if not isinstance(limit, Limit):
                 continue
             if check in values:
-                bad.append(_outside(at, values[check], limit, whole))
+                bad.append(outside(at, values[check], limit, whole))
             elif check in self._heads[rows.head].pressures:
                 past, unknown = columns.presses_past(check, trains, values, fails_beyond(limit)[1])
-                bad.append(_Bad(at, past | unknown, unknown))
+                bad.append(Bad(at, past | unknown, unknown))
         shape = (len(numbers), len(self.space.shims))
-        return Block(self, numbers, pack, shape, bad, values, held)
+        return Block(self.space, len(self.judged), numbers, pack, shape, bad, values, held)
 
     def values(self, head: int, pack: int, rows: Rows, totals: Array) -> dict[str, Array]:
         """Every figure in columns: a row a train, a column a stack of shims."""
@@ -349,123 +333,6 @@ class One:
     mass_kg: float
 
 
-@dataclass(frozen=True)
-class SomeRows:
-    """Rows that run in one head."""
-
-    head: int
-    numbers: NDArray[np.intp]
-    rows: Rows
-    bad: list[_Bad]
-
-
-@dataclass(frozen=True)
-class Block:
-    """Some rows with one pack over all shims: what turns each combination away, and the figures of the rest."""
-
-    measured: Measured
-    numbers: NDArray[np.intp]
-    pack: int
-    shape: tuple[int, int]
-    bad: Sequence[_Bad]
-    values: dict[str, Array]
-    rows: Rows
-
-    @cached_property
-    def _by_check(self) -> dict[int, tuple[Mask, Mask]]:
-        """Of each check: what it turns away, and what of that is not known to it and fails it nowhere."""
-        found: dict[int, tuple[Mask, Mask]] = {}
-        for one in self.bad:
-            if one.at not in found:
-                found[one.at] = one.bad, one.unknown
-                continue
-            bad, unknown = found[one.at]
-            failing = (bad & ~unknown) | (one.bad & ~one.unknown)
-            found[one.at] = bad | one.bad, (unknown | one.unknown) & ~failing
-        return found
-
-    @cached_property
-    def _stopped(self) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
-        """How many checks turn each combination away, and which one it is where it is one alone."""
-        many, which = np.zeros(self.shape, dtype=np.uint8), np.zeros(self.shape, dtype=np.uint8)
-        for at, (bad, _) in self._by_check.items():
-            if bad.any():
-                many += bad
-                which += bad * np.uint8(at + 1)
-        return many, which
-
-    def counts(self) -> Iterator[tuple[int, int, int, int]]:
-        """Of each check: its place among those judged, how many fail it, are unknown to it, are stopped by it alone."""
-        many, which = self._stopped
-        alone = np.bincount(which[many == 1], minlength=len(self.measured.judged) + 1)
-        size = self.shape[0] * self.shape[1]
-        for at, (bad, unknown) in self._by_check.items():
-            away, untold = _count(bad, size), _count(unknown, size)
-            if away:
-                yield at, away - untold, untold, int(alone[at + 1])
-
-    def nearest(self) -> tuple[int, int]:
-        """The fewest checks that turn one combination away, and its number."""
-        many, _ = self._stopped
-        at = int(np.argmin(many))
-        row, shims = divmod(at, self.shape[1])
-        space = self.measured.space
-        number = (int(self.numbers[row]) * len(space.packs) + self.pack) * len(space.shims) + shims
-        return int(many.flat[at]), number
-
-    def only_stopped_by(self, aim: frozenset[int]) -> Mask:
-        """Where no check but those of an aim turns away."""
-        others = np.zeros(self.shape, dtype=bool)
-        for at, (bad, _) in self._by_check.items():
-            if at not in aim:
-                others |= bad
-        return ~others
-
-    def kept(self) -> tuple[NDArray[np.int64], dict[Want, Array]]:
-        """The combinations that would do, by number, and what is wanted of them."""
-        many, _ = self._stopped
-        row, shims = np.nonzero(many == 0)
-        space = self.measured.space
-        numbers = (self.numbers[row].astype(np.int64) * len(space.packs) + self.pack) * len(space.shims) + shims
-        if not len(row):
-            return numbers, {}
-        nothing = np.full((1, 1), np.nan)
-
-        def there(values: Array) -> Array:
-            found: Array = np.broadcast_to(values, self.shape)[row, shims]
-            return found
-
-        price, missing = self._bought(row, shims)
-        return numbers, {
-            Want.SPEED: there(self.values.get("control.separation", nothing)),
-            Want.RESERVE: there(reserve(self.values)),
-            Want.FRICTION: there(self.values.get("control.friction", nothing)),
-            Want.PRICE: price,
-            Want.ON_HAND: missing,
-        }
-
-    def _bought(self, row: NDArray[np.intp], shims: NDArray[np.intp]) -> tuple[Array, Array]:
-        space = self.measured.space
-        pack = space.packs[self.pack]
-        price = np.full(len(row), pack.price)
-        missing = np.full(len(row), float(pack.missing))
-        for kind, options in space.axes.items():
-            if len(options) == 1 and options[0].part is None:
-                continue
-            at = self.rows.index[kind][row]
-            price += np.array([o.price for o in options])[at]
-            missing += np.array([float(o.missing) for o in options])[at]
-        price += np.array([s.price for s in space.shims])[shims]
-        missing += np.array([float(s.missing) for s in space.shims])[shims]
-        return price, missing
-
-
-def reserve(values: dict[str, Array]) -> Array:
-    """The least travel to solid of the pack."""
-    outer = values["spring.reserve.outer"]
-    return np.minimum(outer, values["spring.reserve.inner"]) if "spring.reserve.inner" in values else outer
-
-
 def _gap(rule: fit.Rule, gap: fit.Gap, limit: Limit, ctx: Context) -> fit.Met | None:
     return fit.met_gap(ctx, gap, gap.bare or gap.work, limit) if rule.applies(ctx) else None
 
@@ -474,13 +341,9 @@ def said(told: NotKnown) -> str:
     return told.why or ", ".join(m.label for m in told.missing)
 
 
-def _count(mask: Mask, size: int) -> int:
-    return int(np.count_nonzero(mask)) * (size // max(mask.size, 1))
-
-
-def _gathered(part: _Part, index: dict[PartKind, Any]) -> _Bad:
+def _gathered(part: _Part, index: dict[PartKind, Any]) -> Bad:
     failing, unknown = (part.table.gathered(values, index) for values in (part.failing, part.unknown))
-    return _Bad(part.at, np.atleast_2d(failing | unknown), np.atleast_2d(unknown))
+    return Bad(part.at, np.atleast_2d(failing | unknown), np.atleast_2d(unknown))
 
 
 def _trains(rows: Rows, totals: Array) -> Trains:
@@ -488,17 +351,3 @@ def _trains(rows: Rows, totals: Array) -> Trains:
         rows.open_mm[:, None] - totals, rows.step_mm[:, None], rows.mass_kg[:, None], rows.seal_closed_mm[:, None],
         rows.boost_N[:, None], rows.lifting_N[:, None], rows.against_N[:, None],
     )  # fmt: skip
-
-
-def _outside(at: int, values: Array, limit: Limit, whole: bool) -> _Bad:
-    """Where a column lies past a limit, or is not known; of a ``whole`` one everything is."""
-    below, above = fails_beyond(limit)
-    values = np.atleast_2d(values)
-    if math.isinf(above):
-        good = values >= below
-    elif math.isinf(below):
-        good = values <= above
-    else:
-        good = (values >= below) & (values <= above)
-    unknown = NEVER if whole or not np.isnan(values.min(initial=math.inf)) else np.isnan(values)
-    return _Bad(at, ~good, unknown)

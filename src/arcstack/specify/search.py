@@ -15,7 +15,8 @@ from arcstack.mech.cam.law import Array
 from arcstack.settings import setting
 from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify.ask import Ask, Want
-from arcstack.specify.measured import Alone, Measured, SomeRows
+from arcstack.specify.blocks import SomeRows
+from arcstack.specify.measured import Alone, Measured
 from arcstack.specify.rank import ranked
 from arcstack.specify.space import VARIED, LaidShims, Option, Space, space
 from arcstack.units import Dimension

@@ -3,9 +3,10 @@
 from dataclasses import dataclass, field
 
 from arcstack.assess.catalogue import figures, find
-from arcstack.assess.context import Context, places
+from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Figure
 from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, Kind, Sitting, Stated, get, spoken
+from arcstack.document.places import count
 from arcstack.errors import Missing, NotFitted, NotKnown
 from arcstack.units import Dimension, Shown, System, digits_in, show
 from arcstack.web.drawings.sketches import SKETCHES
@@ -130,7 +131,7 @@ def _sample(build: Build, path: str, entry: Stated) -> str:
     """*1 of 8* beside a measured figure of something that stands at every valve."""
     if not FIELDS[path].each or isinstance(entry, Absent) or entry.stands is not Evidence.MEASURED:
         return ""
-    return sample_words((1, places(build, path.split(".")[0])))
+    return sample_words((1, count(build, path.split(".")[0])))
 
 
 def sample_words(sample: tuple[int, int]) -> str:

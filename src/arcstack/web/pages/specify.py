@@ -1,30 +1,24 @@
 """From a wish to parts: what of a shelf would do, what turns the rest away, and one taken."""
 
 import math
-from collections.abc import Hashable
-from dataclasses import dataclass
-from urllib.parse import urlencode
 
-import numpy as np
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
 from arcstack.assess import Assessment, assess, elastic
-from arcstack.assess.context import Context, known
-from arcstack.checks import Level, worst
-from arcstack.document import Build, set_cam
+from arcstack.assess.context import known
+from arcstack.checks import Level
+from arcstack.document import Build
 from arcstack.errors import ArcStackError, MissingInput, NothingThere, TooMany
-from arcstack.services import CamLibrary, Current, Job, Kept
+from arcstack.services import Job, Kept
 from arcstack.settings import setting
 from arcstack.shelf import KINDS, PartKind, ShelfPart
-from arcstack.specify import VARIED, Ask, Found, Row, Want, search
-from arcstack.specify.rank import cost, frontier
+from arcstack.specify import VARIED, Found, Row, Want
 from arcstack.specify.space import space
 from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part
 from arcstack.store import Kind, Reason
-from arcstack.units import FORCE, LENGTH, MASS, MONEY, POWER, SPEED, Dimension, System, show
-from arcstack.web.drawings.frontier import Axis, Dot, frontier_drawing
+from arcstack.units import MASS, SPEED, show
 from arcstack.web.frame.around import around
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import links
@@ -32,132 +26,23 @@ from arcstack.web.kit.change import accept
 from arcstack.web.kit.session import (
     assessed,
     current_system,
-    part_shelf,
     searches,
     sweeps,
-    workshop,
 )
+from arcstack.web.pages.specify_asked import AXES, Asked, Head, asked_for, head_of, job_of, kept_cams
+from arcstack.web.pages.specify_shown import COLUMNS, answered, each, nearest, picture, row_of, standing
 
 blueprint = Blueprint("specify", __name__, url_prefix="/builds/<int:build_id>/<side:side>/specify")
 
 SHOWN = int(setting("specify.shown"))
-DRAWN = int(setting("specify.drawn"))
 WAIT_S = setting("specify.wait")
 MOST_BESIDE = 6
-
-FIRST = (PartKind.PACK, PartKind.RETAINER, PartKind.LOCKS, PartKind.SHIM)
-"""Kinds that may change until a builder says otherwise."""
-
-AXES = {
-    Want.PRICE: Axis("Price", MONEY),
-    Want.FRICTION: Axis("Friction, one valve", POWER),
-    Want.SPEED: Axis("Parts at", SPEED),
-    Want.RESERVE: Axis("Least reserve to solid", LENGTH),
-}
-
-COLUMNS: tuple[tuple[str, str, Dimension], ...] = (
-    ("Seat", "spring.seat_load", FORCE),
-    ("Open", "spring.open_load", FORCE), ("Outer", "spring.reserve.outer", LENGTH),
-    ("Inner", "spring.reserve.inner", LENGTH), ("To seal", "stack.retainer_seal", LENGTH),
-    ("Friction", "control.friction", POWER), ("Parts at", "control.separation", SPEED),
-)  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Asked:
-    """What the address asks: of the shelf, of the drawing, and with which cam."""
-
-    ask: Ask
-    across: Want
-    up: Want
-    cam: str
-    values: MultiDict[str, str]
-
-    def query(self, **more: object) -> str:
-        """The same question as an address's values, with some of its own."""
-        own = [(k, v) for k, v in self.values.items(multi=True) if k not in more and k not in _ONCE]
-        return "?" + urlencode([*own, *((k, str(v)) for k, v in more.items() if v != "")])
-
-
-_ONCE = ("csrf_token", "base", "number", "take", "part", "again")
-
-
-def _asked() -> Asked:
-    values = request.values
-    told = values.getlist("vary")
-    vary = tuple(k for k in VARIED if k.value in told) if "vary" in values or "asked" in values else FIRST
-    wants = [w for name in ("want", "then", "last") if (w := _want(values.get(name))) is not None]
-    want = tuple(dict.fromkeys(wants)) or (Want.SPEED, Want.PRICE)
-    weights: tuple[float, ...] = ()
-    if values.get("weigh") == "1":
-        weights = tuple(
-            _weight(values.get(name), len(want) - at) for at, name in zip(range(len(want)), _WEIGHTS, strict=False)
-        )
-        weights = weights if sum(weights) else ()
-    shims = values.get("shims", "2")
-    ask = Ask(
-        vary, want, weights, on_hand_only=values.get("hand") == "1", keeps_fitted=values.get("keep") == "1",
-        holds_target=values.get("height") != "any", most_shims=int(shims) if shims in ("0", "1", "2", "3") else 2,
-    )  # fmt: skip
-    across = _want(values.get("x")) or Want.PRICE
-    up = _want(values.get("y")) or Want.SPEED
-    across = across if across in AXES else Want.PRICE
-    up = up if up in AXES else Want.SPEED
-    return Asked(ask, across, up, values.get("cam", "")[:40], MultiDict(values))
-
-
-_WEIGHTS = ("weight1", "weight2", "weight3")
-
-
-def _weight(text: str | None, otherwise: int) -> float:
-    return float(text) if text is not None and text in ("0", "1", "2", "3", "4", "5") else float(otherwise)
-
-
-def _want(text: str | None) -> Want | None:
-    return next((w for w in Want if w.value == text), None)
-
-
-@dataclass(frozen=True)
-class Head:
-    """The build that is searched, with the cam that was chosen for it, and what its shelf holds."""
-
-    current: Current
-    side: str
-    build: Build
-    ctx: Context
-    cam: Kept | None
-    parts: list[ShelfPart]
-
-    def key(self, asked: Asked) -> Hashable:
-        stamp = tuple((p.key, p.version, p.on_hand, p.price.value if p.price else None) for p in self.parts)
-        return "search", self.current.id, self.current.revision, self.side, asked.ask, asked.cam, hash(stamp)
-
-
-def _head(build_id: int, side: str, asked: Asked) -> Head:
-    current = workshop().open(build_id)
-    ctx = assessed(current).sides[side]
-    kept = next((c for c in _cams() if c.key == asked.cam), None)
-    build = current.build
-    if kept is not None:
-        build = set_cam(build, side, kept.cam)
-        ctx = ctx.of(build)
-    return Head(current, side, build, ctx, kept, list(part_shelf().offered()))
-
-
-def _cams() -> list[Kept]:
-    return CamLibrary(workshop().database, workshop()).all()
-
-
-def _job(head: Head, asked: Asked, again: bool = False) -> Job:
-    return searches().start(
-        head.key(asked), lambda count, stop: search(head.ctx, head.parts, asked.ask, count, stop), again
-    )
 
 
 @blueprint.get("")
 def index(build_id: int, side: str) -> str:
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     current, system = head.current, current_system()
     now = assessed(current)
     brief = current.build.brief
@@ -173,7 +58,7 @@ def index(build_id: int, side: str) -> str:
         asked=asked,
         wants=list(Want),
         kinds=_kinds(head, asked),
-        cams=_cams(),
+        cams=kept_cams(),
         stated=stated,
         weights=asked.ask.weights or tuple(range(len(asked.ask.want), 0, -1)),
         title="Parts",
@@ -195,9 +80,9 @@ def _kinds(head: Head, asked: Asked) -> list[tuple[PartKind, str, int]]:
 @blueprint.get("/found")
 def found(build_id: int, side: str) -> str:
     """What came of it, or how far it is."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
-    job = _job(head, asked, request.args.get("again") == "1")
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
+    job = job_of(head, asked, request.args.get("again") == "1")
     job.ended.wait(WAIT_S)
     place = {"build_id": build_id, "side": side, "asked": asked}
     if not job.done:
@@ -228,12 +113,12 @@ def _told(told: ArcStackError, head: Head, asked: Asked) -> dict[str, object]:
 def _results(head: Head, asked: Asked, job: Job) -> str:
     it: Found = job.found
     system = current_system()
-    rows = [(it.row(number), others) for number, others in _each(it)[:SHOWN]]
+    rows = [(it.row(number), others) for number, others in each(it)[:SHOWN]]
     away = [
         (check, title, alone, turned_away, turned_away / max(it.tried, 1))
         for check, title, alone, turned_away in in_order_of_cost(it)
     ]
-    picture, beaten = _picture(head.current.id, it, asked, system) if len(it.feasible) else ("", 0)
+    drawing, beaten = picture(head.current.id, it, asked, system) if len(it.feasible) else ("", 0)
     return render_template(
         "specify/_found.html",
         build_id=head.current.id,
@@ -241,29 +126,18 @@ def _results(head: Head, asked: Asked, job: Job) -> str:
         asked=asked,
         found=it,
         took=f"{job.took_s:.1f}",
-        rows=[(_row(it, row, asked, system), others) for row, others in rows],
+        rows=[(row_of(it, row, asked, system), others) for row, others in rows],
         columns=[(name, dimension.unit(system)) for name, _, dimension in COLUMNS],
         away=away,
         failing=[a for a in it.whatever if a.level is Level.FAIL],
         open=[a for a in it.whatever if a.level is Level.OPEN],
-        picture=picture,
+        picture=drawing,
         frontier=beaten,
         axes=list(AXES.items()),
         cam=head.cam,
         parts=_choices(it, head),
-        nearest=_nearest(it, system) if not len(it.feasible) else None,
+        nearest=nearest(it, system) if not len(it.feasible) else None,
     )
-
-
-def _each(it: Found) -> list[tuple[int, int]]:
-    """The best by their parts, each with its best shims, and how many other shims of the best would do with them."""
-    first: dict[int, int] = {}
-    others: dict[int, int] = {}
-    for number in it.best:
-        parts = number // len(it.space.shims)
-        first.setdefault(parts, number)
-        others[parts] = others.get(parts, -1) + 1
-    return [(number, others[parts]) for parts, number in first.items()]
 
 
 def _choices(it: Found, head: Head) -> list[tuple[str, list[ShelfPart]]]:
@@ -275,106 +149,12 @@ def _choices(it: Found, head: Head) -> list[tuple[str, list[ShelfPart]]]:
     ]
 
 
-@dataclass(frozen=True)
-class Shown:
-    """A row of the table."""
-
-    number: int
-    parts: list[tuple[str, str]]
-    shims: str
-    price: str
-    missing: int
-    cells: list[tuple[str, Level | None]]
-    tight: int
-    query: str
-
-
-def _row(it: Found, row: Row, asked: Asked, system: System) -> Shown:
-    cells: list[tuple[str, Level | None]] = []
-    for _, check, dimension in COLUMNS:
-        value = row.values.get(check, math.nan)
-        level = row.levels.get(check)
-        text = "–" if math.isnan(value) else show(value, dimension, system).number
-        cells.append((text, None if level is Level.CLEAR else level))
-    return Shown(
-        row.number, _names(it, row), row.shims.name, _price(row.price), row.missing, cells,
-        sum(level is Level.TIGHT for level in row.levels.values()), asked.query(number=row.number),
-    )  # fmt: skip
-
-
-def _names(it: Found, row: Row) -> list[tuple[str, str]]:
-    return [
-        (KINDS[kind].title.lower(), row.parts[kind].name or "as fitted")
-        for kind in it.ask.vary
-        if kind is not PartKind.SHIM and kind in row.parts
-    ]
-
-
-def _price(price: float) -> str:
-    return "–" if math.isnan(price) else f"{price:,.2f}"
-
-
-def _picture(build_id: int, it: Found, asked: Asked, system: System) -> tuple[str, int]:
-    """The frontier of price, friction, speed and reserve, on two of them."""
-    columns = it.feasible.columns
-    told = [w for w in AXES if np.isfinite(columns[w]).any()]
-    if asked.across not in told or asked.up not in told or asked.across is asked.up:
-        return "", 0
-    there = np.isfinite(columns[asked.across]) & np.isfinite(columns[asked.up])
-    some = np.nonzero(there)[0]
-    unbeaten = frontier([cost(w, columns[w])[some] for w in told])
-    standing = some[unbeaten]
-    cloud = some[:: max(len(some) // DRAWN, 1)]
-    dots = []
-    # of many the ones that lie along the edge of this drawing are the ones to take
-    edge = standing[
-        frontier([cost(asked.across, columns[asked.across])[standing], cost(asked.up, columns[asked.up])[standing]])
-    ]
-    keep = np.unique(np.concatenate([edge, standing[:: max(len(standing) // 60, 1)]]))
-    for at in keep:
-        number = int(it.feasible.numbers[at])
-        options, shims = it.space.options(number)
-        names = [o.name for o in options.values() if o.part is not None]
-        words = ", ".join([*names, shims.name])
-        figures = ", ".join(
-            f"{AXES[w].title.lower()} {_figure(w, float(columns[w][at]), system)}" for w in told
-        )  # fmt: skip
-        dots.append(
-            Dot(
-                float(columns[asked.across][at]), float(columns[asked.up][at]), f"{words}: {figures}",
-                links.at("specify.look", build_id, it.space.side) + asked.query(number=number),
-            )
-        )  # fmt: skip
-    points = [(float(columns[asked.across][i]), float(columns[asked.up][i])) for i in cloud]
-    return frontier_drawing(points, dots, AXES[asked.across], AXES[asked.up], system), len(standing)
-
-
-def _figure(want: Want, value: float, system: System) -> str:
-    if want is Want.PRICE:
-        return _price(value)
-    return str(show(value, AXES[want].dimension, system))
-
-
-def _nearest(it: Found, system: System) -> dict[str, object]:
-    """The combination that the fewest checks turn away, and what they say of it."""
-    row = it.row(it.nearest)
-    anyway = it.measured.open_anyway
-    stopped = []
-    for counted in it.counts:
-        level = row.levels.get(counted.check)
-        if level is Level.FAIL or (level is Level.OPEN and counted.check not in anyway):
-            value = row.values.get(counted.check, math.nan)
-            text = "not known" if math.isnan(value) else str(show(value, row.dimensions[counted.check], system))
-            stopped.append((counted.title, text, level))
-    return {"names": _names(it, row), "shims": row.shims.name, "stopped": stopped}
-
-
 # -- one that is looked at
 
 
 def _looked(head: Head, asked: Asked, number: int) -> tuple[Found, Row]:
     """A combination of a search that is at hand, or made again; 404 for one that there is not."""
-    job = _job(head, asked)
+    job = job_of(head, asked)
     job.ended.wait()
     if job.found is None or not 0 <= number < job.found.space.size:
         abort(404)
@@ -391,14 +171,14 @@ def _number() -> int:
 @blueprint.get("/row")
 def row(build_id: int, side: str) -> str:
     """How one of the best stands by every check, the elastic train's too, once that is known."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     it, one = _looked(head, asked, _number())
     after = assess(it.space.put_in(one.number), sweeps().known, assessed(head.current))
     waits = _started(after, side)
     return render_template(
         "specify/_whole.html", build_id=build_id, side=side, asked=asked, number=one.number,
-        **_standing(it, after, side, current_system()), waits=waits,
+        **standing(it, after, side, current_system()), waits=waits,
     )  # fmt: skip
 
 
@@ -412,25 +192,11 @@ def _started(after: Assessment, side: str) -> bool:
     return True
 
 
-def _standing(it: Found, after: Assessment, side: str, system: System) -> dict[str, object]:
-    """How one stands by every check that a choice moves."""
-    anyway = {a.check for a in it.whatever}
-    rows = [v for v in after.of_side(side) if v.judges and not v.waiting and v.id not in anyway]
-    parts = after.verdict("control.elastic_separation", side)
-    return {
-        "worst": worst(rows),
-        "failing": [v.title for v in rows if v.level is Level.FAIL],
-        "tight": [v.title for v in rows if v.level is Level.TIGHT],
-        "elastic": str(show(parts.figure.value, SPEED, system)) if parts.figure is not None else "",
-        "elastic_level": parts.level,
-    }
-
-
 @blueprint.get("/look")
 def look(build_id: int, side: str) -> str:
     """What taking one would turn."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     it, one = _looked(head, asked, _number())
     now = assessed(head.current)
     after = assess(it.space.put_in(one.number), sweeps().known, now)
@@ -440,7 +206,7 @@ def look(build_id: int, side: str) -> str:
         side=side,
         asked=asked,
         revision=head.current.revision,
-        row=_row(it, one, asked, current_system()),
+        row=row_of(it, one, asked, current_system()),
         keys=_keys(one),
         turned=turned(now, after),
         tight=[v for v in after.of_side(side) if v.judges and v.level in (Level.TIGHT, Level.WAIVED)],
@@ -457,11 +223,11 @@ def _keys(one: Row) -> str:
 @blueprint.post("")
 def take(build_id: int, side: str) -> Response | tuple[str, int]:
     """Fit what was looked at."""
-    asked = _asked()
+    asked = asked_for()
     number, keys = _number(), request.form.get("take", "")
 
     def made(here: Build) -> tuple[Build, Reason]:
-        head = _head(build_id, side, asked)
+        head = head_of(build_id, side, asked)
         it, one = _looked(head, asked, number)
         if head.current.build is not here and head.current.build != here:
             raise MissingInput(why="The build has changed: look again.")
@@ -490,8 +256,8 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
 @blueprint.get("/beside")
 def beside(build_id: int, side: str) -> str:
     """Up to six beside each other, every check a row."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     system = current_system()
     numbers = [int(n) for n in request.args.getlist("lay") if n.isdigit() and len(n) < 10][:MOST_BESIDE]
     if not numbers:
@@ -514,7 +280,7 @@ def beside(build_id: int, side: str) -> str:
         build_id=build_id,
         side=side,
         asked=asked,
-        rows=[_row(it, one, asked, system) for it, one in pairs],
+        rows=[row_of(it, one, asked, system) for it, one in pairs],
         lines=sorted(lines, key=lambda line: not line[2]),
         masses=[str(show(one.mass_kg, MASS, system)) for _, one in pairs],
     )
@@ -526,8 +292,8 @@ def beside(build_id: int, side: str) -> str:
 @blueprint.get("/why")
 def why(build_id: int, side: str) -> str:
     """The smallest single change that would let something through."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     it, _ = _looked(head, asked, 0)
     key = ("why", head.key(asked))
     job = searches().start(
@@ -542,35 +308,16 @@ def why(build_id: int, side: str) -> str:
         side=side,
         asked=asked,
         job=job,
-        answers=[_answer(head, it, a, system) for a in told if isinstance(a, Answer)],
+        answers=[answered(head, it, a, system) for a in told if isinstance(a, Answer)],
         nothing=list(dict.fromkeys(a.change.title.lower() for a in told if isinstance(a, NoAnswer))),
     )
-
-
-def _answer(head: Head, it: Found, answer: Answer, system: System) -> tuple[str, str, str, int, str]:
-    """A change in words, the parts that would do then, how many more would, and where it is made."""
-    change = answer.change
-    names = ", ".join([n for _, n in _names(it, answer.row)] + [answer.row.shims.name])
-    if change.dimension.name == "ratio":
-        words = f"{answer.by:.0%} {'more' if change.sign > 0 else 'less'}".replace("%", " %")
-    else:
-        more = "more" if change.sign > 0 else "less"
-        if change.dimension in (SPEED, LENGTH):
-            more = "higher" if change.sign > 0 else "lower"
-        words = f"{show(answer.by, change.dimension, system)} {more}"
-    field = {
-        "limiter": "brief.limiter", "overspeed": "brief.overspeed", "boost": "brief.boost",
-        "lift": f"{head.side}.cam.lobe_lift", "target_low": f"{head.side}.stack.target_height",
-        "target_high": f"{head.side}.stack.target_height", "seal": f"{head.side}.stack.seal_height",
-    }.get(change.key, "")  # fmt: skip
-    return change.title, words, names, answer.others, field
 
 
 @blueprint.get("/part")
 def part(build_id: int, side: str) -> str:
     """Why a part is not in the list."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     it, _ = _looked(head, asked, 0)
     chosen = next((p for p in head.parts if p.key == request.args.get("part", "")), None)
     if chosen is None or chosen.kind not in asked.ask.vary:
@@ -592,10 +339,10 @@ def part(build_id: int, side: str) -> str:
         told=told,
         rank=answer.rank if answer else None,
         would_do=len(answer.found.feasible) if answer else 0,
-        best=_row(answer.found, answer.found.row(answer.found.best[0]), asked, system)
+        best=row_of(answer.found, answer.found.row(answer.found.best[0]), asked, system)
         if answer and answer.found.best
         else None,
-        nearest=_nearest(answer.found, system) if answer and not answer.found.best else None,
+        nearest=nearest(answer.found, system) if answer and not answer.found.best else None,
         away=in_order_of_cost(answer.found)[:5] if answer else [],
     )
 
@@ -603,15 +350,15 @@ def part(build_id: int, side: str) -> str:
 @blueprint.get("/cams")
 def cams(build_id: int, side: str) -> str:
     """The same question with every kept cam."""
-    asked = _asked()
+    asked = asked_for()
     rows: list[tuple[Kept, int | None, str, str]] = []
     waits = False
-    for kept in _cams():
+    for kept in kept_cams():
         own = MultiDict(asked.values)
         own["cam"] = kept.key
         with_cam = Asked(asked.ask, asked.across, asked.up, kept.key, own)
-        head = _head(build_id, side, with_cam)
-        job = _job(head, with_cam)
+        head = head_of(build_id, side, with_cam)
+        job = job_of(head, with_cam)
         job.ended.wait(WAIT_S)
         waits |= not job.done
         best = ""
@@ -626,8 +373,8 @@ def cams(build_id: int, side: str) -> str:
 @blueprint.post("/stop")
 def stop(build_id: int, side: str) -> str:
     """End a search; what it has stays."""
-    asked = _asked()
-    head = _head(build_id, side, asked)
+    asked = asked_for()
+    head = head_of(build_id, side, asked)
     searches().stop(head.key(asked))
     searches().stop(("why", head.key(asked)))
     return found(build_id, side)
