@@ -19,6 +19,7 @@ from arcstack.mech.bench import (
 def test_a_rock_at_the_guides_end_is_more_than_the_clearance_and_none_is_none() -> None:
     assert rock_clearance_mm(0.0, 38.0, 30.0) == 0.0
     assert rock_clearance_mm(0.05, 38.0, 0.0) == 0.05
+    assert rock_clearance_mm(0.19, 38.0, 30.0) == pytest.approx(0.0737, abs=5e-5)
     assert rock_clearance_mm(0.19, 38.0, 30.0) < rock_clearance_mm(0.19, 38.0, 20.0)
 
 

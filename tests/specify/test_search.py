@@ -79,6 +79,21 @@ def test_wants_in_turn_and_weighed() -> None:
         Ask(kinds, ())
 
 
+def test_the_first_of_many_are_those_of_a_whole_sort() -> None:
+    dice = np.random.default_rng(11)
+    columns = {w: np.round(dice.random(500) * 5.0) for w in Want}
+    for wants in ((Want.PRICE, Want.SPEED), (Want.ON_HAND, Want.PRICE, Want.SPEED)):
+        found = ranked(columns, Ask((K.PACK,), wants), 60)
+        signs = {Want.SPEED: -1.0, Want.PRICE: 1.0, Want.ON_HAND: 1.0}
+        whole = sorted(range(500), key=lambda i: (*(signs[w] * columns[w][i] for w in wants), i))  # noqa: B023
+        assert found.tolist() == whole[:60]
+    # what pages show as equal is equal, what they show apart is not
+    near = {w: np.zeros(2) for w in Want} | {Want.FRICTION: np.array([100.04, 100.0]), Want.PRICE: np.array([1.0, 2.0])}
+    assert ranked(near, Ask((K.PACK,), (Want.FRICTION, Want.PRICE)), 2).tolist() == [0, 1]
+    apart = near | {Want.FRICTION: np.array([100.16, 100.0])}
+    assert ranked(apart, Ask((K.PACK,), (Want.FRICTION, Want.PRICE)), 2).tolist() == [1, 0]
+
+
 def test_the_frontier_holds_each_that_nothing_beats() -> None:
     random = np.random.default_rng(3)
     points = np.round(random.random((400, 3)), 2)
