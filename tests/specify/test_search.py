@@ -85,7 +85,7 @@ def test_the_first_of_many_are_those_of_a_whole_sort() -> None:
     for wants in ((Want.PRICE, Want.SPEED), (Want.ON_HAND, Want.PRICE, Want.SPEED)):
         found = ranked(columns, Ask((K.PACK,), wants), 60)
         signs = {Want.SPEED: -1.0, Want.PRICE: 1.0, Want.ON_HAND: 1.0}
-        whole = sorted(range(500), key=lambda i: (*(signs[w] * columns[w][i] for w in wants), i))  # noqa: B023
+        whole = sorted(range(500), key=lambda i: (*(signs[w] * columns[w][i] for w in wants), i))
         assert found.tolist() == whole[:60]
     # what pages show as equal is equal, what they show apart is not
     near = {w: np.zeros(2) for w in Want} | {Want.FRICTION: np.array([100.04, 100.0]), Want.PRICE: np.array([1.0, 2.0])}
