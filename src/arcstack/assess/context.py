@@ -73,22 +73,14 @@ class Context:
         made._other._other = made
         return made
 
-    def alone(self, build: Build) -> "Context":
-        """The same side of another build without its other lift curves: for figures that no curve's doubt touches."""
-        made = self._kept_for(build, reads.changed(self.build, build), cast(Build, Watched(build)), lean=True)
-        made._other = None
-        return made
-
-    def _kept_for(
-        self, build: Build, differs: int, document: Build, base: "Context | None" = None, lean: bool = False
-    ) -> "Context":
+    def _kept_for(self, build: Build, differs: int, document: Build, base: "Context | None" = None) -> "Context":
         made = Context(build, self.side_name, self._sweeps, document)
         made.memo = {
             key: kept for key, kept in self.memo.copy().items()  # at one stroke: other threads may add to it
             if not kept.read & (differs | _WAITS_BIT)
         }  # fmt: skip
         made._base = base
-        if self._varied is not None and not lean:
+        if self._varied is not None:
             lobes, variants = self._varied
             made._varied = lobes, tuple(v._kept_for(build, differs, document, made) for v in variants)
         return made

@@ -18,7 +18,6 @@ from arcstack.checks.verdict import fails_beyond
 from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.shelf import PartKind
-from arcstack.shelf.fitting import together
 from arcstack.specify.blocks import Bad, Block, Mask, SomeRows, outside, reserve
 from arcstack.specify.columns import MASS_STEP_KG, PackColumns, Trains
 from arcstack.specify.head import COLUMNS, FITS, RUNNING, TRAIN, HeadFacts
@@ -268,17 +267,9 @@ class Measured:
         """A pack's columns in one head, made once."""
         found = self._packs.get((head, pack))
         if found is None:
-            facts = self._heads[head]
-            option = self.space.packs[pack]
-            ctx = facts.ctx if option.part is None else facts.ctx.alone(self._with_pack(facts, pack))
-            found = self._packs[head, pack] = PackColumns(facts, ctx)
+            # the same side with the pack that its own checks were worked on: what is known of it is worked once
+            found = self._packs[head, pack] = PackColumns(self._heads[head], self._tables.of_pack(pack))
         return found
-
-    def _with_pack(self, facts: HeadFacts, pack: int) -> Any:
-        side = facts.ctx.side_name
-        part = self.space.packs[pack].part
-        assert part is not None
-        return together(facts.ctx.build, side, {PartKind.PACK.value: part})
 
     # -- one combination
 

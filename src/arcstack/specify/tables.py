@@ -98,6 +98,10 @@ class Tables:
                     at = at[..., None] * (int(groups[kind].max()) + 1) + groups[kind]
                 return Table(kinds, at, tuple(found))
 
+    def of_pack(self, at: int) -> Context:
+        """The side with one of the packs, all else as it is fitted now."""
+        return self._context(((PartKind.PACK, at),), whole=False)
+
     def _worked(
         self, work: Callable[[Context], T], key: tuple[tuple[PartKind, int], ...], whole: bool
     ) -> tuple[T, int]:
