@@ -247,6 +247,19 @@ def test_each_change_moves_what_it_says() -> None:
     assert light.intake.stack.valve.mass.value == pytest.approx(build.intake.stack.valve.mass.value - 0.006)
 
 
+@pytest.mark.parametrize("basis", ["as fitted", "bare"])
+@pytest.mark.parametrize("vary", [(K.RETAINER,), ()])
+def test_a_retainer_imagined_higher_stands_higher(basis: str, vary: tuple[PartKind, ...]) -> None:
+    build = change(demo_builds()[0], "intake.stack.height_basis", basis)
+    (change_,) = [c for c in changes() if c.key == "retainer_high"]
+    ask, shelf = Ask(vary, holds_target=False), [named("R-7 St 0.0")]
+    was = search(side(build), shelf, ask).row(0)
+    other, parts = change_.applied(build, "intake", shelf, 0.4)
+    now = search(side(other), parts, ask).row(0)
+    assert now.values["spring.reserve.outer"] - was.values["spring.reserve.outer"] == pytest.approx(0.4)
+    assert now.values["stack.retainer_seal"] - was.values["stack.retainer_seal"] == pytest.approx(0.4)
+
+
 def test_why_a_part_is_not_in_the_list() -> None:
     ctx = side(template("bucket"))
     found = search(ctx, SHELF, Ask((K.PACK, K.LOCKS, K.SHIM)))

@@ -81,6 +81,11 @@ def test_one_is_looked_at_and_taken_with_its_reason(browser: Browser, head: str)
     assert "tight" in whole or "clear" in whole
     assert "fail" not in whole
     browser.post(head, 409, number=str(number), take="another", base="1")
+    # one that would not do is not fitted, whoever asks
+    wrong = next(n for n in range(40) if f'value="{n}"' not in settled(browser, f"{head}/found"))
+    theirs = re.search(r'name="take" value="([^"]*)"', browser.get(f"{head}/look?number={wrong}"))
+    assert theirs is not None
+    assert "would not do" in browser.post(head, 409, number=str(wrong), take=theirs[1], base="1")
     browser.post(head, 302, number=str(number), take=keys[1], base="1")
     build = int(head.split("/")[2])
     held = browser.workshop.open(build).build

@@ -88,7 +88,10 @@ class Searches:
             job.behind, job.size = behind, size
 
         def stop() -> bool:
-            return job.stop.is_set() or monotonic() - job.asked > PATIENCE_S
+            if monotonic() - job.asked > PATIENCE_S:
+                # what nobody waited for counts as stopped, so that it can be gone on with
+                job.stop.set()
+            return job.stop.is_set()
 
         try:
             job.found = work(count, stop)

@@ -6,6 +6,7 @@ from typing import Any
 
 from arcstack.checks import Evidence
 from arcstack.document import Absent, Build, Entry
+from arcstack.document.heights import height_with
 from arcstack.document.load_table import read_load_table
 from arcstack.document.parts import Spring
 from arcstack.settings import setting
@@ -94,6 +95,8 @@ def _in_parts(kind: PartKind, change: Callable[[Any, float], Any]) -> Put:
             fitted = stack.model_copy(update=_springs(stack, change, by))
         else:
             fitted = stack.model_copy(update={kind.value: change(getattr(stack, kind.value), by)})
+            # a height that was read with the part goes with it, as if the other had been there
+            fitted = fitted.model_copy(update={"open_height": height_with(stack, fitted, "a part imagined otherwise")})
         made = build.model_copy(update={side: held.model_copy(update={"stack": fitted})})
         changed = []
         for part in parts:

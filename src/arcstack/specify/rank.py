@@ -73,7 +73,9 @@ def frontier(columns: Sequence[Array]) -> NDArray[np.intp]:
     [0, 1]
     """
     points = np.stack(columns, axis=1)
-    points, first = np.unique(points, axis=0, return_index=True)
+    standing = _not_plainly_beaten(points)
+    points, first = np.unique(points[standing], axis=0, return_index=True)
+    first = standing[first]
     left = np.arange(len(points))
     kept: list[int] = []
     while len(left):
@@ -83,3 +85,17 @@ def frontier(columns: Sequence[Array]) -> NDArray[np.intp]:
         kept.append(int(left[at]))
         left = left[(rest < rest[at]).any(axis=1)]
     return np.sort(first[kept])
+
+
+def _not_plainly_beaten(points: Array) -> NDArray[np.intp]:
+    """Those that neither the best of any one column nor the best of all together beats: of millions, few."""
+    left: NDArray[np.intp] = np.arange(len(points))
+    ranges = np.ptp(np.where(np.isfinite(points), points, np.nan), axis=0) if len(points) else np.zeros(0)
+    scaled = points / np.where(np.nan_to_num(ranges) > 0.0, ranges, 1.0)
+    for weights in (*np.eye(points.shape[1]) + 0.05, np.ones(points.shape[1])):
+        if not len(left):
+            break
+        best = points[left[int(np.argmin(scaled[left] @ weights))]]
+        there = points[left]
+        left = left[~((best <= there).all(axis=1) & (best < there).any(axis=1))]
+    return left

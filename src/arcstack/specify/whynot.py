@@ -170,7 +170,7 @@ def _smallest(
 class OfPart:
     """Why one part is not in the list: a search in which its kind is this part alone.
 
-    ``rank`` is where its best combination stands among all, None where none would do.
+    ``rank`` is the first place among the best of all that holds it, None where none does.
     """
 
     part: ShelfPart
@@ -185,10 +185,9 @@ def of_part(ctx: Context, parts: Iterable[ShelfPart], whole: Found, part: ShelfP
     found = search(ctx, shelf, ask)
     rank = None
     if found.best:
-        held = {o.part.key for o in found.row(found.best[0]).parts.values() if o.part is not None}
         for place, number in enumerate(whole.best, 1):
             options, _ = whole.space.options(number)
-            if part.key in {o.part.key for o in options.values() if o.part is not None} or held == set():
+            if part.key in {o.part.key for o in options.values() if o.part is not None}:
                 rank = place
                 break
     return OfPart(part, found, rank)

@@ -9,7 +9,7 @@ from markupsafe import Markup
 
 from arcstack.units import Dimension, System
 from arcstack.units.convert import factor
-from arcstack.web.kit.svg import add, line, num, picture, render
+from arcstack.web.kit.svg import add, line, num, picture, render, round_step
 
 WIDTH, HEIGHT = 780.0, 360.0
 LEFT, RIGHT, TOP, BOTTOM = 62.0, 18.0, 32.0, 42.0
@@ -42,7 +42,7 @@ class _Scale:
         self.unit = axis.dimension.unit(system)
         self.per = factor(axis.dimension, self.unit) if self.unit else 1.0
         low, high = min(values) / self.per, max(values) / self.per
-        self.step = _round_step(max(high - low, abs(high) * 0.02, 1e-6) / 5.0)
+        self.step = round_step(max(high - low, abs(high) * 0.02, 1e-6) / 5.0)
         self.low = math.floor(low / self.step) * self.step
         self.high = max(math.ceil(high / self.step) * self.step, self.low + self.step)
         self._start, self._end = start, end
@@ -54,16 +54,6 @@ class _Scale:
     def ticks(self) -> list[float]:
         count = round((self.high - self.low) / self.step)
         return [self.low + i * self.step for i in range(count + 1)]
-
-
-def _round_step(rough: float) -> float:
-    """A grid step of 1, 2 or 5 times a power of ten, at least ``rough``.
-
-    >>> _round_step(37.0), _round_step(0.3)
-    (50.0, 0.5)
-    """
-    power = 10.0 ** math.floor(math.log10(max(rough, 1e-9)))
-    return next(s * power for s in (1.0, 2.0, 5.0, 10.0) if s * power >= rough - 1e-12)
 
 
 def frontier_drawing(

@@ -9,7 +9,7 @@ from markupsafe import Markup
 from arcstack.trials.window import Edge, PackLine, Window
 from arcstack.units import FORCE, RATE, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.svg import Point, add, line, num, picture, render
+from arcstack.web.kit.svg import Point, add, line, num, picture, render, round_step
 
 WIDTH, HEIGHT = 780.0, 520.0
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 16.0, 20.0, 44.0
@@ -27,10 +27,10 @@ class _Scale:
         loads = [p.low_N for p in found.packs] + [p.high_N for p in found.packs] + [p.at_N for p in found.packs]
         loads += [v for v in (*found.least_N, *found.most_N) if not math.isnan(v)]
         low, high = (min(loads), max(loads)) if loads else (200.0, 600.0)
-        self.x_step = _round_step((high - low) / self.force / 6.0)
+        self.x_step = round_step((high - low) / self.force / 6.0)
         self.low = math.floor(max(low - 20.0, 0.0) / self.force / self.x_step) * self.x_step * self.force
         self.high = math.ceil((high + 60.0) / self.force / self.x_step) * self.x_step * self.force
-        self.y_step = _round_step((found.rates[-1] - found.rates[0]) / self.rate / 6.0)
+        self.y_step = round_step((found.rates[-1] - found.rates[0]) / self.rate / 6.0)
         self.bottom, self.top = found.rates[0], found.rates[-1]
 
     def x(self, load_N: float) -> float:
@@ -45,16 +45,6 @@ class _Scale:
 
     def inside(self, load_N: float) -> float:
         return min(max(load_N, self.low), self.high)
-
-
-def _round_step(rough: float) -> float:
-    """A grid step of 1, 2 or 5 times a power of ten, at least ``rough``.
-
-    >>> _round_step(37.0), _round_step(8.3)
-    (50.0, 10.0)
-    """
-    power = 10.0 ** math.floor(math.log10(max(rough, 1e-9)))
-    return next(s * power for s in (1.0, 2.0, 5.0, 10.0) if s * power >= rough - 1e-9)
 
 
 def window_drawing(found: Window, system: System) -> Markup:

@@ -1,5 +1,6 @@
 """SVG elements, escaped by the standard library's XML writer."""
 
+import math
 from collections.abc import Sequence
 from xml.etree.ElementTree import Element, SubElement, fromstring, tostring
 
@@ -55,6 +56,16 @@ def shapes(parent: Element, markup: str) -> None:
     """Append elements written as markup of this program's own."""
     for child in fromstring(f"<g>{markup}</g>"):
         parent.append(child)
+
+
+def round_step(rough: float) -> float:
+    """A grid step of 1, 2 or 5 times a power of ten, at least ``rough``.
+
+    >>> round_step(37.0), round_step(8.3), round_step(0.3)
+    (50.0, 10.0, 0.5)
+    """
+    power = 10.0 ** math.floor(math.log10(max(rough, 1e-9)))
+    return next(s * power for s in (1.0, 2.0, 5.0, 10.0) if s * power >= rough - 1e-12)
 
 
 def render(root: Element) -> Markup:

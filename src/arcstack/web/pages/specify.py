@@ -233,6 +233,8 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
             raise MissingInput(why="The build has changed: look again.")
         if _keys(one) != keys:
             raise MissingInput(why="The shelf has changed: look again.")
+        if not (it.feasible.numbers == number).any():
+            raise MissingInput(why="That combination would not do.")
         names = ", ".join(p.name for p in one.chosen) or "nothing"
         said = (
             f"{asked.ask.want[0].value}, best of {len(it.feasible):,}"

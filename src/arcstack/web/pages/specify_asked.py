@@ -94,7 +94,8 @@ class Head:
 
     def key(self, asked: Asked) -> Hashable:
         stamp = tuple((p.key, p.version, p.on_hand, p.price.value if p.price else None) for p in self.parts)
-        return "search", self.current.id, self.current.revision, self.side, asked.ask, asked.cam, hash(stamp)
+        cam = self.cam.cam.model_dump_json() if self.cam is not None else ""
+        return "search", self.current.id, self.current.revision, self.side, asked.ask, cam, stamp
 
 
 def head_of(build_id: int, side: str, asked: Asked) -> Head:
