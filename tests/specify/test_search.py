@@ -11,7 +11,8 @@ from arcstack.assess.context import Context
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
-from arcstack.document import Build, change, clear
+from arcstack.document import Build, change, clear, set_curve
+from arcstack.document.load_table import read_load_table
 from arcstack.errors import MissingInput, NothingThere, Stopped, TooMany
 from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, changed
@@ -21,6 +22,7 @@ from arcstack.specify.measured import HEIGHT
 from arcstack.specify.rank import frontier, ranked
 from arcstack.specify.space import space
 from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part
+from tests.builds import readings
 
 K = PartKind
 SHELF = list(demo_shelf())
@@ -245,6 +247,39 @@ def test_each_change_moves_what_it_says() -> None:
     assert light.intake.stack.valve.mass is not None
     assert build.intake.stack.valve.mass is not None
     assert light.intake.stack.valve.mass.value == pytest.approx(build.intake.stack.valve.mass.value - 0.006)
+
+
+def test_a_table_is_changed_in_proportion() -> None:
+    by_key = {c.key: c for c in changes()}
+    build = set_curve(demo_builds()[0], "intake", readings())
+    made, _ = by_key["lift"].applied(build, "intake", [], 0.4)
+    was, lower = build.intake.cam.curve, made.intake.cam.curve
+    assert was is not None
+    assert lower is not None
+    assert max(lower.lift_mm) == pytest.approx(max(was.lift_mm) - 0.4)
+    half = was.lift_mm.index(min(was.lift_mm, key=lambda v: abs(v - max(was.lift_mm) / 2.0)))
+    assert lower.lift_mm[half] / was.lift_mm[half] == pytest.approx(max(lower.lift_mm) / max(was.lift_mm))
+    curved = changed(named("KD-28"), "outer.table", "38 200; 34 340; 30 500")
+    for key, loads in (("load_more", (220.0, 374.0, 550.0)), ("rate_more", (200.0, 354.0, 530.0))):
+        _, (pack,) = by_key[key].applied(build, "intake", [curved], 0.1)
+        table = read_load_table(pack.at("outer.table"))
+        assert [float(table.load_N(h)) for h in (38.0, 34.0, 30.0)] == pytest.approx(loads)
+    slow, _ = by_key["limiter"].applied(build, "intake", [], 100.0)
+    assert slow.brief.usual_speed == build.brief.usual_speed
+    # a head with no boost stated has none to lower
+    bare, _ = by_key["boost"].applied(clear(build, "brief.boost"), "intake", [], 0.2)
+    assert bare.brief.boost is None
+
+
+def test_of_two_parts_of_one_size_the_one_on_hand_is_laid() -> None:
+    shim = next(p for p in SHELF if p.kind is K.SHIM)
+    cheap = shim.model_copy(update={"key": "0" * 32, "name": "other", "on_hand": 0})
+    for shelf in ([shim, cheap], [cheap, shim]):
+        over = space(demo_builds()[0], "intake", shelf, replace(USUAL, most_shims=1), 8)
+        assert [p.name for p in over.shims[1].parts or ()] == [shim.name if shim.on_hand >= 8 else over.shims[1].name]
+    free = shim.model_copy(update={"key": "1" * 32, "name": "no price", "price": None})
+    over = space(demo_builds()[0], "intake", [free, shim], replace(USUAL, most_shims=1), 8)
+    assert over.shims[1].name == shim.name
 
 
 @pytest.mark.parametrize("basis", ["as fitted", "bare"])

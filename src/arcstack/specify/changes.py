@@ -137,9 +137,9 @@ def _stiffer(spring: Spring, by: float) -> Spring:
     changes: dict[str, Any] = {}
     if spring.table:
         curve = read_load_table(spring.table)
-        height, load = curve.heights_mm[-1], curve.loads_N[-1]
+        load = curve.loads_N[-1]
         rows = zip(curve.heights_mm, curve.loads_N, strict=True)
-        changes["table"] = "\n".join(f"{h:.6f} {load + (f - load) * (1.0 + by):.6f}" for h, f in rows if h <= height)
+        changes["table"] = "\n".join(f"{h:.6f} {load + (f - load) * (1.0 + by):.6f}" for h, f in rows)
     if spring.height_1 and spring.load_1 and spring.load_2:
         rise = spring.load_2.value - spring.load_1.value
         changes["load_2"] = _moved(spring.load_2, rise * by, FORCE)
