@@ -1,4 +1,4 @@
-// Where the focus is, kept through swaps, switches and a page read anew.
+// Where the focus is, and which menus stand open, kept through swaps, switches and a page read anew.
 import { $, $$, page } from "./dom.js";
 import { fieldOf, inputOf } from "./field.js";
 
@@ -67,7 +67,9 @@ export function startFocus() {
 export function bindFocus() {
   let before = null;
   let at = 0;
+  let menus = [];
   document.addEventListener("htmx:before:swap", () => {
+    menus = $$("details.menu[open]").map((menu) => menu.closest("[id]")?.id);
     const mark = signature(document.activeElement);
     // of several parts swapped together the first may have taken the focus away already
     if (!mark && performance.now() - at < 250) return;
@@ -75,6 +77,10 @@ export function bindFocus() {
     at = performance.now();
   });
   document.addEventListener("htmx:after:swap", () => {
+    for (const id of menus) {
+      const menu = id && document.getElementById(id)?.querySelector("details.menu");
+      if (menu) menu.open = true;
+    }
     if (!before || (document.activeElement && document.activeElement !== document.body)) return;
     found(before)?.focus({ preventScroll: true });
   });

@@ -508,6 +508,18 @@ def test_with_scripting_off_a_sentence_says_what_does_not_work(chromium: Chromiu
     context.close()
 
 
+def test_a_menu_stays_open_while_the_list_comes_in_anew(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, site.address)
+    menu = page.locator(f"#build-{build} .menu")
+    menu.locator("summary").first.click()
+    with page.expect_response(lambda answer: "/listed" in answer.url or "search=Tam" in answer.url):
+        page.fill("#search", "Tam")
+    expect(page).to_have_url(re.compile("search=Tam"))
+    expect(menu.get_by_role("button", name="Duplicate")).to_be_visible()
+    assert menu.get_attribute("open") is not None
+
+
 def test_templates_and_duplicates_start_a_head_in_a_few_keys(page: Page, site: Site) -> None:
     opened(page, site.address)
     page.fill("#name", "From a template")
