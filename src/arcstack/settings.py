@@ -150,9 +150,21 @@ _TABLE = (
     ),
     Setting(
         "specify.block",
-        32_768,
+        131_072,
         "combinations",
-        "Combinations worked at once: their columns stay in a processor's own memory.",
+        "Combinations worked at once: few enough that one can look on and stop.",
+    ),
+    Setting(
+        "specify.kept",
+        2_000,
+        "sides",
+        "Sides with other parts that are kept beside a head, so that its next search works only what has changed.",
+    ),
+    Setting(
+        "specify.cells",
+        1_048_576,
+        "combinations",
+        "Combinations of one pack whose heights are worked together: what rows share takes no more memory than that.",
     ),
     Setting(
         "specify.rows",

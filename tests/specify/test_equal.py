@@ -12,6 +12,7 @@ from arcstack.assess.catalogue import checks
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
+from arcstack.shelf import PartKind, changed
 from arcstack.specify import VARIED, Ask, Found, Want, search
 from arcstack.specify.measured import HEIGHT
 from tests import builds
@@ -104,7 +105,34 @@ def test_a_search_in_small_blocks_is_the_same_search(seed: int, monkeypatch: pyt
     assert whole.space.size > 20
     monkeypatch.setattr(sys.modules["arcstack.specify.search"], "BLOCK", 20)
     monkeypatch.setattr(sys.modules["arcstack.specify.search"], "ROWS_AT_ONCE", 7)
+    monkeypatch.setattr(sys.modules["arcstack.specify.search"], "CELLS", 30)
     _, _, found = drawn(seed)
     assert found.counts == whole.counts
     assert found.feasible.numbers.tolist() == whole.feasible.numbers.tolist()
     assert found.best == whole.best
+
+
+@pytest.mark.parametrize("seed", range(18))
+def test_a_search_after_another_is_the_same_as_one_by_itself(seed: int) -> None:
+    """What the first left beside the head is used again only where it still holds."""
+    base, side, found = drawn(seed)
+    dice = random.Random(seed)
+    kept = [o.part for axis in found.space.axes.values() for o in axis if o.part] + [o.part for o in found.space.packs]
+    parts = [p for p in kept if p is not None] + [p for s in found.space.shims for p in s.parts or ()]
+    other = change(base.build, f"{side}.stack.valve.head", "31.5 mm")
+    other = change(other, f"{side}.stack.retainer.depth", "2.9 mm")
+    other = change(other, "brief.limiter", f"{dice.choice((7400, 7800))}")
+    edited = [
+        changed(p, "mass", f"{dice.uniform(6, 40):.2f} g") if p.kind is PartKind.RETAINER
+        else changed(p, "outer.solid", f"{dice.uniform(20, 23):.2f} mm") if p.kind is PartKind.PACK
+        else p
+        for p in {p.key: p for p in parts}.values()
+    ]  # fmt: skip
+    warm = search(base.sides[side].of(other), edited, found.ask)
+    cold = search(assess(other).sides[side], edited, found.ask)
+    assert warm.counts == cold.counts
+    assert warm.feasible.numbers.tolist() == cold.feasible.numbers.tolist()
+    assert [(a.check, a.level, a.why) for a in warm.whatever] == [(a.check, a.level, a.why) for a in cold.whatever]
+    some = dice.randrange(cold.space.size)
+    assert warm.row(some).values == pytest.approx(cold.row(some).values, nan_ok=True)
+    assert warm.row(some).levels == cold.row(some).levels

@@ -57,6 +57,8 @@ class Context:
         self._practice = judged_by(build)
         self._sweeps = sweeps
         self.memo: dict[Hashable, Kept] = {}
+        self.aside: dict[Hashable, tuple[Context, list[object]]] = {}
+        """The side with other parts, by name, with what each is made of; kept by rooms above, taken along by ``of``."""
         self._other: Context | None = None
         self._base: Context | None = None
         self._curve_bit = bit(f"curve {side}")
@@ -79,7 +81,7 @@ class Context:
             key: kept for key, kept in self.memo.copy().items()  # at one stroke: other threads may add to it
             if not kept.read & (differs | _WAITS_BIT)
         }  # fmt: skip
-        made._base = base
+        made._base, made.aside = base, self.aside
         if self._varied is not None:
             lobes, variants = self._varied
             made._varied = lobes, tuple(v._kept_for(build, differs, document, made) for v in variants)
@@ -232,7 +234,7 @@ class Context:
     @property
     def places(self) -> int:
         """Valves of this side of the head; 0 while cylinders and valves are not known."""
-        return count(self.document, self.side_name)
+        return self.once("places", lambda: count(self.document, self.side_name))
 
     def need(self, *paths: str) -> None:
         """Raise ``MissingInput`` naming every one of ``paths`` that is empty."""

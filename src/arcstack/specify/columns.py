@@ -110,25 +110,44 @@ class PackColumns:
     def values(self, t: Trains, sparing: bool = False) -> dict[str, Array]:
         """Every check's figure; nan where it cannot be told, and checks left out that mean nothing for this pack.
 
-        ``sparing`` leaves out contact pressures where ``presses_past`` can tell them against a limit, and how springs
-        agree with themselves where they do.
+        ``sparing`` leaves out how springs agree with themselves where they do.
         """
-        inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
-        at = [t.height_mm, inner][: len(self.names)]
+        found = self.standing(t, sparing)
+        found |= self.gas_rules(found["spring.seat_load"], t.boost_N, t.lifting_N)
+        if self.curves is not None:
+            found[MASS] = self.moving_mass(t.mass_kg)
+        return found | self.running(t)
+
+    def standing(self, t: Trains, sparing: bool = False) -> dict[str, Array]:
+        """What rests on heights alone; neither mass nor gas of ``t`` is looked at."""
+        at = self._at(t)
         seat, opened = self._loads(at, 0.0), self._loads(at, self._head.net)
-        found = self._of_heights(t, inner, seat, opened, sparing)
-        mass = self.moving_mass(t.mass_kg)
-        seat_sum: Array = sum(seat, NOTHING)
-        found |= {
-            "gas.boost_rule": seat_sum - self._head.usual_load - t.boost_N,
-            "gas.difference_rule": seat_sum - self._head.usual_load - np.maximum(t.lifting_N, 0.0),
+        return self._of_heights(t, seat, opened, sparing)
+
+    def gas_rules(self, seat: Array, boost_N: Array, lifting_N: Array) -> dict[str, Array]:
+        """What boost and back pressure leave of a load on the seat, N."""
+        return {
+            "gas.boost_rule": seat - self._head.usual_load - boost_N,
+            "gas.difference_rule": seat - self._head.usual_load - np.maximum(lifting_N, 0.0),
         }
+
+    def running(self, t: Trains) -> dict[str, Array]:
+        """What the train's motion comes to, of any pack."""
+        mass = self.moving_mass(t.mass_kg)
         if self.curves is None:
             shape = np.broadcast_shapes(np.shape(t.height_mm), np.shape(mass))
-            nothing = np.full(shape, NAN)
-            return found | dict.fromkeys(self._head.of_the_train, nothing)
-        found[MASS] = mass
-        return found | self._of_the_train(t, at, seat, mass, sparing)
+            return dict.fromkeys(self._head.of_the_train, np.full(shape, NAN))
+        at = self._at(t)
+        return self._of_the_train(t, at, self._loads(at, 0.0), mass)
+
+    def taut(self, t: Trains) -> bool:
+        """Whether loads are straight and no spring of these is slack: then ``running_taut`` tells the motion."""
+        # a load of nought is a slack spring's: where none is, the loads lie on the pack's line
+        return self._straight is not None and not any((load <= 0.0).any() for load in self._loads(self._at(t), 0.0))
+
+    def _at(self, t: Trains) -> list[Array]:
+        """Height of each spring of the pack."""
+        return [t.height_mm, heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)][: len(self.names)]
 
     def _loads(self, at: list[Array], lift: float) -> list[Array]:
         if self.curves is None:
@@ -138,10 +157,8 @@ class PackColumns:
             for curve, height in zip(self.curves, at, strict=True)
         ]
 
-    def _of_heights(
-        self, t: Trains, inner: Array, seat: list[Array], opened: list[Array], sparing: bool
-    ) -> dict[str, Array]:
-        head = self._head
+    def _of_heights(self, t: Trains, seat: list[Array], opened: list[Array], sparing: bool) -> dict[str, Array]:
+        head, inner = self._head, heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
         reserves = [heights.reserve_mm(t.height_mm, _array(head.gross), self.solid[0])]
         found = {
             "stack.installed_height": t.height_mm,
@@ -221,19 +238,16 @@ class PackColumns:
 
     # -- what the train does
 
-    def _of_the_train(
-        self, t: Trains, at: list[Array], seat: list[Array], mass: Array, sparing: bool
-    ) -> dict[str, Array]:
+    def _of_the_train(self, t: Trains, at: list[Array], seat: list[Array], mass: Array) -> dict[str, Array]:
         if self._straight is None:
             return self._curved(t, at, mass)
-        # a load of nought is a slack spring's: where none is, the loads lie on the pack's line
         loose = np.logical_or.reduce([load <= 0.0 for load in np.broadcast_arrays(*seat)])
         if not loose.any():
-            return self._taut(t, sum(seat, NOTHING), mass, sparing)
+            return self._taut(t, at, sum(seat, NOTHING), mass)
         loose = np.broadcast_to(loose, np.broadcast_shapes(np.shape(loose), np.shape(mass)))
         if loose.all():
             return self._curved(t, at, mass)
-        return self._mended(self._taut(t, sum(seat, NOTHING), mass, sparing=False), loose, t, at, mass)
+        return self._mended(self._taut(t, at, sum(seat, NOTHING), mass), loose, t, at, mass)
 
     def _mended(
         self, found: dict[str, Array], where: NDArray[np.bool_], t: Trains, at: list[Array], mass: Array
@@ -248,31 +262,50 @@ class PackColumns:
                 whole[name][where] = values
         return whole
 
-    def _judged_gas(self, t: Trains) -> Array:
-        return np.maximum(t.lifting_N, 0.0) if self._head.gas_in_separation else np.zeros(())
+    def _judged_gas(self, lifting_N: Array) -> Array:
+        return np.maximum(lifting_N, 0.0) if self._head.gas_in_separation else NOTHING
 
-    def _taut(self, t: Trains, seat: Array, mass: Array, sparing: bool) -> dict[str, Array]:
-        """Of straight loads: each figure is the least or greatest of straight functions of seat load and mass."""
+    def closing(self, seat: Array, lifting_N: Array) -> Array:
+        """What is left of a load on the seat to close the valve with, N: gas lifts where it is to be judged."""
+        return seat - self._judged_gas(lifting_N)
+
+    def _taut(self, t: Trains, at: list[Array], seat: Array, mass: Array) -> dict[str, Array]:
+        """Of straight loads, pressures included."""
+        closing = self.closing(seat, t.lifting_N)
+        found, parted = self.running_taut(seat, closing, self.omega2(closing), mass, self.pressing(mass))
+        for check, asked in self._head.pressures.items():
+            found[check] = self._pressure(asked, t, seat, mass)
+        return found if parted is None else self._mended(found, parted, t, at, mass)
+
+    def running_taut(
+        self, seat: Array, closing: Array, omega2: Array, mass: Array, pressing: dict[float, Array]
+    ) -> tuple[dict[str, Array], NDArray[np.bool_] | None]:
+        """Of straight loads all but the pressures: the least or greatest of straight functions of seat load and mass.
+
+        ``omega2`` is that of ``closing``, ``pressing`` that of the mass. Where the follower leaves the lobe at usual
+        speed, which the second answer says if any does, all but friction still holds.
+        """
         head, found = self._head, {}
-        closing = seat - self._judged_gas(t)
-        found["control.separation"] = separation_rpm(self._omega2(closing) / mass)
+        found["control.separation"] = separation_rpm(omega2 / mass)
         found["control.force_reserve"] = (found["control.separation"] / head.limiter) ** 2
         if head.overspeed is not None:
-            found["control.overspeed"] = closing + self._least(head.overspeed, mass)
-        for check, asked in () if sparing else head.pressures.items():
-            found[check] = self._pressure(asked, t, seat, mass)
-        if "control.friction" in head.of_the_train:
-            assert head.usual is not None
-            found["control.friction"] = self._rub(head.usual, seat, mass)
-            parted = np.broadcast_to(seat + self._least(head.usual, mass) < 0.0, np.shape(found["control.friction"]))
-            if parted.any():
-                inner = heights.inner_height_mm(t.height_mm, t.step_mm, NOTHING)
-                at = [t.height_mm, inner][: len(self.names)]
-                return self._mended(found, parted, t, at, mass)
-        return found
+            found["control.overspeed"] = closing + pressing[head.overspeed]
+        if "control.friction" not in head.of_the_train:
+            return found, None
+        assert head.usual is not None
+        found["control.friction"] = self._rub(head.usual, seat, mass)
+        least = pressing[head.usual]
+        if np.min(seat, initial=np.inf) + np.min(least, initial=np.inf) >= 0.0:
+            return found, None
+        parted = np.broadcast_to(seat + least < 0.0, np.shape(found["control.friction"]))
+        return found, parted if parted.any() else None
 
-    def _omega2(self, closing: Array) -> Array:
-        """The least of ω²·m over the lobe: a chain of straight lines over seat load less gas."""
+    def pressing(self, mass: Array) -> dict[float, Array]:
+        """At usual speed and overspeed: what the least force on the lobe has beyond the load on the seat, N."""
+        return {rpm: self._least(rpm, mass) for rpm in {self._head.usual, self._head.overspeed} if rpm is not None}
+
+    def omega2(self, closing: Array) -> Array:
+        """The least of ω²·m over the lobe, m in kg: a chain of straight lines over seat load less gas."""
         if not len(may_part(self._head.law, self._head.lash)[0]):
             return np.full(np.shape(closing), np.inf)
         points, least = self._chain(_range(closing, LOAD_STEP_N))
@@ -324,30 +357,20 @@ class PackColumns:
         found: Array = np.sqrt(np.maximum(greatest, 0.0, out=greatest), out=greatest)
         return found
 
-    def presses_past(
-        self, check: str, t: Trains, values: dict[str, Array], limit_MPa: float
-    ) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        """Which taut trains press harder than a limit, and of which it is not known: ``values`` as sparing left them.
-
-        Only those places along the lobe are looked at where that can be.
-        """
-        variables = (values["spring.seat_load"], values[MASS], t.against_N)
-        box = [_range(v, 0.0) for v in variables]
-        unknown = NEVER
-        if any(np.isnan(v.min()) for v in variables):
-            unknown = np.logical_or.reduce([np.isnan(v) for v in np.broadcast_arrays(*variables)])
+    def pressing_past(self, check: str, seat: Array, mass: Array, against_N: Array, limit_MPa: float) -> Planes:
+        """What can press harder than a limit on any of these taut trains, over seat load, mass and gas."""
+        box = [_range(v, 0.0) for v in (seat, mass, against_N)]
         planes = self._pressed(self._head.pressures[check]).reaching(limit_MPa**2, box)
-        if not len(planes.constant):
-            return NEVER, unknown
-        past: NDArray[np.bool_] = planes.within(box).greatest(*variables) > limit_MPa**2
-        return past, unknown
+        return planes.within(box) if len(planes.constant) else planes
 
     def _rub(self, rpm: float, seat: Array, mass: Array) -> Array:
         """Friction where the follower never leaves the lobe."""
         head, at = self._head, self._head.lifted
         share = head.rubbed[at]
         per_load, per_rate, per_mass = share.sum(), share @ head.net_lift[at], share @ head.inertia(rpm)[at]
-        found: Array = cam_rad_per_s(rpm) * (per_load * seat + per_rate * self.rate + per_mass * mass)
+        turn = cam_rad_per_s(rpm)
+        # what is small is added up before it meets what is large
+        found: Array = turn * per_load * seat + turn * (per_rate * self.rate + per_mass * mass)
         return found
 
     # -- where a load curves, or a spring is slack
@@ -379,7 +402,7 @@ class PackColumns:
     ) -> None:  # fmt: skip
         """Separation by the model itself, once for each height and gas: it falls with the root of the mass."""
         assert self.curves is not None
-        gas = np.broadcast_to(self._judged_gas(t), np.shape(mass))
+        gas = np.broadcast_to(self._judged_gas(t.lifting_N), np.shape(mass))
         cases, whose = np.unique(np.stack([which.astype(np.float64), gas], axis=1), axis=0, return_inverse=True)
         apart = np.full(len(cases), NAN)
         for i, (pair, force) in enumerate(cases):
@@ -405,7 +428,9 @@ class PackColumns:
         weighs = mass[some][:, None]
         if head.overspeed is not None:
             least = (load + weighs * head.inertia(head.overspeed)[at]).min(axis=1)
-            found["control.overspeed"][some] = least - np.broadcast_to(self._judged_gas(t), np.shape(mass))[some]
+            found["control.overspeed"][some] = (
+                least - np.broadcast_to(self._judged_gas(t.lifting_N), np.shape(mass))[some]
+            )
         if "control.friction" in head.of_the_train:
             assert head.usual is not None
             force = np.maximum(load + weighs * head.inertia(head.usual)[at], 0.0)

@@ -52,6 +52,33 @@ class Rows:
         return Rows({kind: at[some] for kind, at in self.index.items()}, *columns)
 
 
+@dataclass(frozen=True)
+class Alike:
+    """Rows sorted by what they agree in: ``first`` is one row of each sort, ``of`` the sort of each row."""
+
+    first: NDArray[np.intp]
+    of: NDArray[np.intp]
+
+    def within(self, part: slice) -> "Alike":
+        """The same of some of the rows."""
+        return self if len(self.of[part]) == len(self.of) else alike(self.of[part])
+
+
+def alike(*columns: NDArray[Any]) -> Alike:
+    """Rows that agree in every one of some columns, one entry a row; what is not known agrees with itself.
+
+    >>> found = alike(np.array([1.0, 2.0, 1.0, np.nan]), np.array([5, 5, 5, 5]))
+    >>> found.of.tolist(), found.first.tolist()
+    ([0, 1, 0, 2], [0, 1, 3])
+    """
+    sort = np.zeros(len(columns[0]), dtype=np.intp)
+    for column in columns:
+        _, own = np.unique(column, return_inverse=True)
+        _, sort = np.unique(sort * (int(own.max(initial=0)) + 1) + own, return_inverse=True)
+    _, first, of = np.unique(sort, return_index=True, return_inverse=True)
+    return Alike(first, of)
+
+
 class Heights:
     """What rows come to, from each part's own figures."""
 
@@ -115,8 +142,7 @@ class Heights:
         """What each part along an axis says at a path within the stack or the follower."""
         held = self._stacks.get(kind)
         if held is None:
-            builds = (self._tables.build_with({kind: at}) for at in range(self._space.along(kind)))
-            held = self._stacks[kind] = [build.side(self._space.side) for build in builds]
+            held = self._stacks[kind] = [self._tables.side_with(kind, at) for at in range(self._space.along(kind))]
         found = []
         for side in held:
             found.append(_at(side.follower if path.startswith("follower.") else side.stack, path))

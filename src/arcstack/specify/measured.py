@@ -14,20 +14,23 @@ from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context, ask
 from arcstack.assess.reads import Noting
 from arcstack.checks import Level, Limit, Verdict, judge
-from arcstack.checks.verdict import fails_beyond
 from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array
 from arcstack.shelf import PartKind
-from arcstack.specify.blocks import Bad, Block, Mask, SomeRows, outside, reserve
+from arcstack.specify.blocks import Bad, Mask, Shared, SomeRows, reserve
 from arcstack.specify.columns import MASS_STEP_KG, PackColumns, Trains
 from arcstack.specify.head import COLUMNS, FITS, RUNNING, TRAIN, HeadFacts
 from arcstack.specify.heights import Heights, Rows
+from arcstack.specify.holding import Holding, Judging, trains
 from arcstack.specify.space import LEVERS, Space
 from arcstack.specify.tables import Table, Tables, whose
 from arcstack.units import Dimension
 
 HEIGHT = "specify.height"
 """Stands for a height that was read with other parts and cannot be worked for these."""
+
+_BESIDE = frozenset({PartKind.PACK, PartKind.SHIM})
+"""Kinds that are no part of a row."""
 
 
 @dataclass(frozen=True)
@@ -98,7 +101,7 @@ class Measured:
         count = self.space.along(kind)
         if count == 1 and self.space.axes[kind][0].part is None:
             return [HeadFacts(self.ctx)], np.zeros(1, dtype=np.intp)
-        builds = [self._tables.build_with({kind: at}) for at in range(count)]
+        builds = [self._tables.with_one(kind, at) for at in range(count)]
         names: dict[object, int] = {}
         heads: list[HeadFacts] = []
         which = []
@@ -204,49 +207,34 @@ class Measured:
                     # alike stand together, so that few of a lobe's samples govern all of a block
                     order = np.lexsort((rows.open_mm, np.floor(rows.mass_kg / MASS_STEP_KG)))
                     some, rows = some[order], rows.of(order)
-                made.append(SomeRows(head, some, rows, self._row_bad(rows)))
+                made.append(SomeRows(head, some, rows, Shared(self._row_bad(rows))))
         return made
 
     def _row_bad(self, rows: Rows) -> list[Bad]:
-        index = dict(rows.index)
         found = [Bad(self._untold, rows.untold[:, None], rows.untold[:, None])]
         for part in self._parts:
-            if not {PartKind.PACK, PartKind.SHIM} & set(part.kinds):
-                found.append(_gathered(part, {k: v[:, None] for k, v in index.items()}))
+            if not _BESIDE & set(part.kinds):
+                found.append(_gathered(part, {k: v[:, None] for k, v in rows.index.items()}))
         return found
 
-    def block(self, rows: "SomeRows", pack: int, part: slice) -> "Block":
-        numbers = rows.numbers[part]
-        held = rows.rows.of(part)
-        index: dict[PartKind, Any] = {k: v[:, None] for k, v in held.index.items()}
-        index |= {PartKind.PACK: pack, PartKind.SHIM: np.arange(len(self.space.shims))[None, :]}
-        bad = [b.of(part) for b in rows.bad]
-        for table in self._parts:
-            if {PartKind.PACK, PartKind.SHIM} & set(table.kinds):
-                bad.append(_gathered(table, index))
-        totals = np.array([s.total_mm for s in self.space.shims])[None, :]
-        trains = _trains(held, totals)
-        values = self._values(rows.head, pack, held, trains, sparing=True)
-        columns, limits = self.pack(rows.head, pack), self._heads[rows.head].limits
-        whole = columns.whole and held.whole
-        for check, at in self._columns.items():
-            limit = limits[check]
-            if not isinstance(limit, Limit):
-                continue
-            if check in values:
-                bad.append(outside(at, values[check], limit, whole))
-            elif check in self._heads[rows.head].pressures:
-                past, unknown = columns.presses_past(check, trains, values, fails_beyond(limit)[1])
-                bad.append(Bad(at, past | unknown, unknown))
-        shape = (len(numbers), len(self.space.shims))
-        return Block(self.space, len(self.judged), numbers, pack, shape, bad, values, held)
+    def holding(self, some: "SomeRows", pack: int, part: slice) -> Holding:
+        """One pack in a part of some rows."""
+        columns, facts, rows = self.pack(some.head, pack), self._heads[some.head], some.rows.of(part)
+        tables = [partial(_gathered, table) for table in self._parts if _BESIDE & set(table.kinds)]
+        limits = {c: limit for c in self._columns if isinstance(limit := facts.limits[c], Limit)}
+        judged = Judging(self._columns, limits, tables, len(self.judged))
+        return Holding(
+            self.space, judged, columns, facts, pack, some, part, partial(self._beside, some.head), rows,
+        )  # fmt: skip
 
     def values(self, head: int, pack: int, rows: Rows, totals: Array) -> dict[str, Array]:
         """Every figure in columns: a row a train, a column a stack of shims."""
-        return self._values(head, pack, rows, _trains(rows, totals), sparing=False)
+        t = trains(rows, totals)
+        return self.pack(head, pack).values(t) | self._beside(head, rows, t)
 
-    def _values(self, head: int, pack: int, rows: Rows, trains: Trains, sparing: bool) -> dict[str, Array]:
-        found = self.pack(head, pack).values(trains, sparing)
+    def _beside(self, head: int, rows: Rows, t: Trains) -> dict[str, Array]:
+        """Figures that no pack moves."""
+        found: dict[str, Array] = {}
         for check in TRAIN:
             if check in self._columns and check not in self._heads[head].of_the_train:
                 # this follower lacks what the check asks for
@@ -254,7 +242,7 @@ class Measured:
         open_mm = rows.open_mm[:, None]
         if not self.space.holds_target:
             # what it stands at is its target
-            found["stack.height_reachable"] = open_mm - trains.height_mm
+            found["stack.height_reachable"] = open_mm - t.height_mm
         elif self._target is not None:
             found["stack.height_reachable"] = open_mm - self._target
         return found
@@ -325,7 +313,9 @@ class One:
 
 
 def _gap(rule: fit.Rule, gap: fit.Gap, limit: Limit, ctx: Context) -> fit.Met | None:
-    return fit.met_gap(ctx, gap, gap.bare or gap.work, limit) if rule.applies(ctx) else None
+    if not rule.applies(ctx):
+        return None
+    return ctx.once(("gap of a part", gap), lambda: fit.met_gap(ctx, gap, gap.bare or gap.work, limit))
 
 
 def said(told: NotKnown) -> str:
@@ -335,10 +325,3 @@ def said(told: NotKnown) -> str:
 def _gathered(part: _Part, index: dict[PartKind, Any]) -> Bad:
     failing, unknown = (part.table.gathered(values, index) for values in (part.failing, part.unknown))
     return Bad(part.at, np.atleast_2d(failing | unknown), np.atleast_2d(unknown))
-
-
-def _trains(rows: Rows, totals: Array) -> Trains:
-    return Trains(
-        rows.open_mm[:, None] - totals, rows.step_mm[:, None], rows.mass_kg[:, None], rows.seal_closed_mm[:, None],
-        rows.boost_N[:, None], rows.lifting_N[:, None], rows.against_N[:, None],
-    )  # fmt: skip

@@ -15,7 +15,7 @@ from arcstack.mech.cam.law import Array
 from arcstack.settings import setting
 from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify.ask import Ask, Want
-from arcstack.specify.blocks import SomeRows
+from arcstack.specify.blocks import Block, SomeRows
 from arcstack.specify.measured import Alone, Measured
 from arcstack.specify.rank import ranked
 from arcstack.specify.space import VARIED, LaidShims, Option, Space, space
@@ -23,6 +23,7 @@ from arcstack.units import Dimension
 
 BLOCK = int(setting("specify.block"))
 ROWS_AT_ONCE = int(setting("specify.rows"))
+CELLS = int(setting("specify.cells"))
 BEST = int(setting("specify.best"))
 MOST = int(setting("specify.most"))
 WORKERS = 2
@@ -189,23 +190,31 @@ class Tally:
             return
 
     def _some_rows(self, rows: SomeRows) -> None:
-        height = max(BLOCK // len(self._over.shims), 1)
-        tasks = [
-            (pack, slice(start, start + height))
-            for pack in range(len(self._over.packs))
-            for start in range(0, len(rows.numbers), height)
-        ]
-        for pack in range(len(self._over.packs)):
+        packs = range(len(self._over.packs))
+        for pack in packs:
             # made before the threads start, which then only read what it is made of
             self._measured.pack(rows.head, pack)
+        assert len(rows.pulls.of) == len(rows.numbers)
+        parts = max(WORKERS // len(packs), 1)
+        most = max(min(-(-len(rows.numbers) // parts), CELLS // len(self._over.shims)), 1)
+        tasks = [(pack, slice(start, start + most)) for pack in packs for start in range(0, len(rows.numbers), most)]
         with ThreadPoolExecutor(WORKERS) as pool:
-            for _ in pool.map(lambda task: self._block(rows, *task), tasks):
+            for _ in pool.map(lambda task: self._holding(rows, *task), tasks):
                 pass
 
-    def _block(self, rows: SomeRows, pack: int, part: slice) -> None:
+    def _holding(self, rows: SomeRows, pack: int, part: slice) -> None:
         if self._stop():
             raise Stopped
-        block = self._measured.block(rows, pack, part)
+        holding = self._measured.holding(rows, pack, part)
+        height = max(BLOCK // len(self._over.shims), 1)
+        for start in range(0, len(holding.rows.open_mm), height):
+            if self._stop():
+                raise Stopped
+            block = holding.block(slice(start, start + height))
+            begin = part.start + start
+            self._add(rows, slice(begin, begin + block.shape[0]), pack, block)
+
+    def _add(self, rows: SomeRows, part: slice, pack: int, block: Block) -> None:
         counts, kept, nearest = list(block.counts()), block.kept(), block.nearest()
         there = [block.only_stopped_by(used.aim) for used in self._used]
         with self._lock:

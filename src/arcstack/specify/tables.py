@@ -2,7 +2,8 @@
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from itertools import product
+from itertools import chain, product
+from operator import is_
 from typing import Any, Generic, TypeVar
 
 import numpy as np
@@ -11,13 +12,16 @@ from numpy.typing import NDArray
 from arcstack.assess import reads
 from arcstack.assess.context import Context
 from arcstack.assess.reads import Noting
-from arcstack.document import Absent, Build, Entry
+from arcstack.document import Absent, Build, Entry, Side
 from arcstack.document.parts import SpringPack
-from arcstack.shelf import PartKind
+from arcstack.settings import setting
+from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import together
 from arcstack.specify.space import ROWS, Space
 
 T = TypeVar("T")
+
+KEPT = int(setting("specify.kept"))
 
 _FITTED = "whether one is chosen"
 """Stands for whether a part is chosen at all, which alone outdates what was read with another."""
@@ -68,6 +72,8 @@ class Tables:
         self._space, self._base = space, base
         self._contexts: dict[tuple[Hashable, ...], Context] = {}
         self._fresh: dict[tuple[Hashable, ...], Context] = {}
+        self._told: dict[tuple[PartKind, int, str], Hashable] = {}
+        self._grouped: dict[tuple[PartKind, tuple[str, ...]], NDArray[np.intp]] = {}
 
     def table(self, work: Callable[[Context], T], whole: bool = False) -> Table[T]:
         """A figure over every kind that it turns out to read. ``whole`` keeps what the base has worked already.
@@ -114,10 +120,45 @@ class Tables:
         held = self._contexts if whole else self._fresh
         ctx = held.get(key)
         if ctx is None:
-            build = self.build_with(dict(key))
-            ctx = self._base.of(build) if whole else Context(build, self._space.side)
-            held[key] = ctx
+            ctx = held[key] = self._as_before(key, whole)
         return ctx
+
+    def _as_before(self, key: tuple[tuple[PartKind, int], ...], whole: bool) -> Context:
+        """What an earlier search came to with the same parts, whatever has changed in them or about them since."""
+        kept = self._base.aside
+        name = (whole, *(self._named(kind, at) for kind, at in key))
+        made_of: list[object] = [self._space.build, *chain.from_iterable(self._parts(kind, at) for kind, at in key)]
+        had = kept.get(name)
+        if had is not None and all(map(is_, had[1], made_of)):
+            before: Context = had[0]
+            return before
+        build = self.build_with(dict(key))
+        if had is not None:
+            ctx = had[0].of(build)
+        else:
+            ctx = self._base.of(build) if whole else Context(build, self._space.side)
+        if len(kept) >= KEPT and name not in kept:
+            kept.clear()
+        kept[name] = ctx, made_of
+        return ctx
+
+    def _named(self, kind: PartKind, at: int) -> Hashable:
+        return kind, tuple(part.key for part in self._parts(kind, at))
+
+    def _parts(self, kind: PartKind, at: int) -> tuple[ShelfPart, ...]:
+        """The parts that stand at a place along an axis; none where it leaves what is fitted now."""
+        if kind is PartKind.SHIM:
+            return self._space.shims[at].parts or ()
+        part = (self._space.packs if kind is PartKind.PACK else self._space.axes[kind])[at].part
+        return () if part is None else (part,)
+
+    def side_with(self, kind: PartKind, at: int) -> Side:
+        """The side with one part of one kind."""
+        return self.with_one(kind, at).side(self._space.side)
+
+    def with_one(self, kind: PartKind, at: int) -> Build:
+        """The build with one part of one kind."""
+        return self._context(((kind, at),), whole=False).build
 
     def build_with(self, chosen: dict[PartKind, int]) -> Build:
         """The build with one part of some kinds, all others as they are fitted now."""
@@ -147,23 +188,25 @@ class Tables:
 
     def _groups(self, kind: PartKind, paths: tuple[str, ...]) -> NDArray[np.intp]:
         """A number for each part along an axis, one for all that agree in these fields."""
-        numbers: dict[tuple[Hashable, ...], int] = {}
-        return np.array(
-            [
-                numbers.setdefault(tuple(self._said(kind, at, path) for path in paths), len(numbers))
-                for at in range(self._space.along(kind))
-            ],
-            dtype=np.intp,
-        )
+        found = self._grouped.get((kind, paths))
+        if found is None:
+            numbers: dict[tuple[Hashable, ...], int] = {}
+            said = (tuple(self._said(kind, at, path) for path in paths) for at in range(self._space.along(kind)))
+            found = np.array([numbers.setdefault(one, len(numbers)) for one in said], dtype=np.intp)
+            self._grouped[kind, paths] = found
+        return found
 
     def _said(self, kind: PartKind, at: int, path: str) -> Hashable:
         if path == _FITTED:
-            return (self._space.packs if kind is PartKind.PACK else self._space.axes[kind])[at].part is not None
-        held: Any = self._context(((kind, at),), whole=False).build.side(self._space.side)
-        held = getattr(held, "follower" if path.startswith("follower.") else "stack")
-        for step in path.removeprefix("follower.").split("."):
-            held = getattr(held, step)
-        return _plain(held)
+            return bool(self._parts(kind, at))
+        asked = (kind, at, path)
+        if asked not in self._told:
+            held: Any = self.side_with(kind, at)
+            held = getattr(held, "follower" if path.startswith("follower.") else "stack")
+            for step in path.removeprefix("follower.").split("."):
+                held = getattr(held, step)
+            self._told[asked] = _plain(held)
+        return self._told[asked]
 
 
 def _plain(said: Any) -> Hashable:
