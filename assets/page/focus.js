@@ -32,7 +32,7 @@ function found(mark) {
   const alike = $$(mark.tag, (mark.place && document.getElementById(mark.place)) || document);
   const same = (e) => (e.getAttribute("name") ?? "") === mark.name && (e.getAttribute("aria-label") ?? e.textContent).trim().slice(0, 60) === mark.words;
   if (alike[mark.nth] && same(alike[mark.nth])) return alike[mark.nth];
-  return alike.find(same) ?? (mark.name && alike.find((e) => e.getAttribute("name") === mark.name)) ?? null;
+  return alike.find(same) ?? alike.find((e) => mark.name !== "" && e.getAttribute("name") === mark.name) ?? null;
 }
 
 /** Remember the focus over a page that is read anew. */
