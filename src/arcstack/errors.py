@@ -17,6 +17,8 @@
     ``NameTaken``        a name that another hand gave in the same moment
     ``StaleRevision``    an edit made on a revision that is no longer the newest
     ``Stopped``          long work that was told to stop
+    ``Doubtful``         a reading that asks for a second look before it is taken
+    ``LinkLost``         an instrument that does not answer, or says what no reading is
 
 Every message is written for the builder: what is wrong, where, and what would be right.
 """
@@ -109,6 +111,14 @@ class CurveConflict(NotKnown):
 
 class Stopped(ArcStackError):
     """Long work that was told to stop."""
+
+
+class Doubtful(ArcStackError):
+    """A reading that asks for a second look: ``message`` says why; taken again on purpose it is taken."""
+
+
+class LinkLost(ArcStackError):
+    """An instrument that does not answer, went away, or sent what no reading is."""
 
 
 class DocumentError(ArcStackError):

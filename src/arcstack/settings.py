@@ -142,6 +142,26 @@ _TABLE = (
         "of boost",
         "Back pressure past which overlap and exhaust duration help less than the flow would say.",
     ),
+    Setting("bench.standard_ambient", 1.0, "bar", "Ambient pressure for which a seat's least vacuum is told."),
+    Setting(
+        "bench.least_mass_spread", 0.001, "kg", "A spread of masses that is let pass whatever share of them it is."
+    ),
+    Setting(
+        "bench.wild", 0.5, "mm", "A length further than this from its neighbours is asked about before it is taken."
+    ),
+    Setting(
+        "bench.wild_spreads",
+        5.0,
+        "spreads",
+        "So many standard deviations from its neighbours a reading is asked about.",
+    ),
+    Setting("bench.least_neighbours", 3, "readings", "Fewer neighbours tell no spread."),
+    Setting("bench.kept", 16, "builds", "Builds whose readings and figures as built are kept at hand."),
+    Setting("bench.most_cut", 3.0, "mm", "No more than this is taken off a face, a seat or a tip at once."),
+    Setting("link.kept", 200, "lines", "The last lines of an instrument that are kept."),
+    Setting("link.joined", 0.3, "s", "A line that comes so soon after opening may have lost its beginning."),
+    Setting("link.at_most", 50, "lines a second", "More than this is no hand at a gauge: none of it is taken."),
+    Setting("bench.vacuum_interval", 10.0, "s", "How long after the first a seat's second vacuum is read."),
     Setting(
         "specify.samples_at_once",
         200_000,

@@ -101,7 +101,7 @@ def test_every_check_of_an_empty_build_is_open_and_says_what_it_needs() -> None:
 
 def test_every_check_and_figure_is_worked_for_the_sound_build() -> None:
     found = assess(SOUND, SWEEPS.answer)
-    assert {v.id for v in found.verdicts} == set(checks()) - {
+    assert {v.id for v in found.verdicts} == {c for c, about in checks().items() if about.stage != "bench"} - {
         "cam.lift_shortfall",
         "follower.tip_sweep",
         "fit.cap",

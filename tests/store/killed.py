@@ -93,7 +93,7 @@ def upgrade(folder: Path, moment: Callable[[float], float]) -> None:
     shutil.copytree(folder, folder.with_name(f"{folder.name}-alone"))
     alone = longest(lambda: Database.open(folder.with_name(f"{folder.name}-alone") / "workshop.sqlite"))
     cut_off(lambda: Database.open(path), moment(alone))
-    copy = folder / "workshop.before-0006.sqlite"
+    copy = folder / "workshop.before-0007.sqlite"
     if copy.exists():
         with closing(sqlite3.connect(copy)) as db:
             assert list(db.execute("SELECT version_num FROM alembic_version")) == [("0003",)]

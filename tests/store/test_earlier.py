@@ -33,7 +33,7 @@ def opened(made: Path, folder: Path) -> Workshop:
 @pytest.mark.parametrize("made", MADE, ids=lambda p: p.name)
 def test_every_revision_is_read_shown_and_exported(made: Path, tmp_path: Path) -> None:
     workshop = opened(made, tmp_path)
-    before = tmp_path / "workshop.before-0006.sqlite"
+    before = tmp_path / "workshop.before-0007.sqlite"
     with closing(sqlite3.connect(before)) as db:
         stored = {
             (build, number): json.loads(text)

@@ -13,7 +13,7 @@ from arcstack.errors import NotKnown
 
 ROOM = "arcstack.assess"
 
-_ORDER = ("cam", "stack", "fit", "springs", "control", "clearance")
+_ORDER = ("cam", "stack", "fit", "springs", "control", "clearance", "bench")
 """Stages in the order of the work; what stands on another comes after."""
 
 
@@ -70,6 +70,11 @@ _OTHERS = {
     "control.friction_coefficient.roller": "Assumed friction of roller on lobe",
     "spring.nest_gap.interference": "Between springs, interference fit",
     "spring.load_loss": "Assumed load loss of new springs",
+    "guide.clearance.loose": "Guide clearance, loose school",
+    "set.height_spread": "Spread of heights",
+    "set.load_spread": "Spread of seat loads",
+    "set.mass_spread": "Spread of masses",
+    "set.tip_spread": "Spread of tips",
     "fit.pocket.bucket": "Room inside the bucket",
     "fit.pocket.locator": "Locator in the pocket",
     "fit.seal.stem": "Seal on the stem",

@@ -196,7 +196,8 @@ class Context:
         said = get(self.document, full)
         if isinstance(said, Entry):
             words = f"{said.typed}. {said.doubt}" if said.doubt else said.typed
-            sample = (1, self.places) if FIELDS[full].each else None
+            # read at this very place it is all there is
+            sample = (1, self.places) if FIELDS[full].each and not said.of_place else None
             return Figure(symbol, spec.label, said.value, spec.dimension, said.stands, full, note=words, sample=sample)
         if isinstance(said, Absent):
             return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")

@@ -73,6 +73,7 @@ class Figure:
         if not self.inputs:
             return self.sample if self.evidence is Evidence.MEASURED else None
         found = [s for f in self.inputs if (s := f.covered) is not None]
+        found += [self.sample] if self.sample is not None else []
         return min(found, key=lambda s: s[0] / s[1] if s[1] else 0.0, default=None)
 
     @cached_property

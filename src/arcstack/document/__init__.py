@@ -1,7 +1,19 @@
 """The build document: one definition of each part, frozen and versioned."""
 
 from arcstack.document.contradictions import problems
-from arcstack.document.edit import change, clear, entered, field, get, outdated, said, set_cam, set_curve, set_evidence
+from arcstack.document.edit import (
+    change,
+    clear,
+    entered,
+    field,
+    get,
+    outdated,
+    put,
+    said,
+    set_cam,
+    set_curve,
+    set_evidence,
+)
 from arcstack.document.entry import NONE, Absent, Entry, Sitting, Stated, amount, enter, standing
 from arcstack.document.fields import FIELDS, Field, Kind
 from arcstack.document.heights import height_with
@@ -40,6 +52,7 @@ __all__ = [
     "named",
     "outdated",
     "problems",
+    "put",
     "said",
     "set_cam",
     "set_curve",

@@ -222,6 +222,11 @@ def clear(build: Build, path: str) -> Build:
     return _put(build, _steps(path), None)
 
 
+def put(build: Build, path: str, value: Any) -> Build:
+    """The document with a value at a path of names, as it is: nothing is checked or outdated by it."""
+    return _put(build, path.split("."), value)
+
+
 def _put(held: M, steps: Sequence[str | tuple[int, Any]], value: Any) -> M:
     """A copy with ``value`` at the end of the steps; a list is filled with blanks up to its place."""
     step, rest = steps[0], steps[1:]

@@ -57,7 +57,8 @@ def standing(evidence: Evidence, by: Sitting | None) -> Evidence:
 class Entry(BaseModel):
     """``value`` is canonical for the field's dimension; ``typed`` is the text with its unit, kept as typed.
 
-    ``by`` is who took it and with what; ``outdated`` says which later change it no longer stands for.
+    ``by`` is who took it and with what; ``outdated`` says which later change it no longer stands for; ``of_place`` is
+    the valve's place where it was read there, and empty in a design, in which one figure stands for all.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -69,6 +70,7 @@ class Entry(BaseModel):
     evidence: Evidence
     by: Sitting | None = None
     outdated: Annotated[str, StringConstraints(max_length=200), Printable] = ""
+    of_place: Annotated[str, StringConstraints(max_length=12), Printable] = ""
 
     @property
     def stands(self) -> Evidence:

@@ -6,6 +6,7 @@ from pydantic import Field, StringConstraints
 
 from arcstack.document.entry import Entry, Printable, Sitting
 from arcstack.document.parts import (
+    Bench,
     Brief,
     Cam,
     Candidate,
@@ -49,6 +50,7 @@ class Side(Part):
     follower: Follower = Follower()
     clearance: Clearance = Clearance()
     port: Port = Port()
+    bench: Bench = Bench()
     candidates: Annotated[tuple[Candidate, ...], Listed(len(SLOTS), Candidate())] = ()
     from_shelf: dict[ShortText, FromShelf] = Field(default_factory=dict, max_length=30)
 

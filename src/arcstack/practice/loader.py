@@ -69,10 +69,12 @@ def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({}))
 
 
 @cache
-def _fits() -> Mapping[str, Any]:
-    """What parts must leave between each other to fit: alike in every practice that says nothing else of it."""
-    text = (resources.files("arcstack.practice") / "fits.toml").read_text("utf-8")
-    return MappingProxyType(tomllib.loads(text)["limits"])
+def _shared() -> Mapping[str, Any]:
+    """What parts must leave to fit, and what the bench allows: alike in every practice that says nothing else of it."""
+    found: dict[str, Any] = {}
+    for file in ("fits.toml", "bench.toml"):
+        found |= tomllib.loads((resources.files("arcstack.practice") / file).read_text("utf-8"))["limits"]
+    return MappingProxyType(found)
 
 
 def _whole(text: str, others: Mapping[str, str]) -> dict[str, Any]:
@@ -85,7 +87,7 @@ def _whole(text: str, others: Mapping[str, str]) -> dict[str, Any]:
             raise PracticeError(f"“{base}” stands on another practice itself")
         data |= {part: under[part] | data.get(part, {}) for part in ("schools", "limits")}
     if "limits" in data:
-        data["limits"] = dict(_fits()) | data["limits"]
+        data["limits"] = dict(_shared()) | data["limits"]
     return data
 
 

@@ -7,6 +7,7 @@ from arcstack.store.cams import CamRow, Cams
 from arcstack.store.database import Database, own_folder
 from arcstack.store.parts import PartRow, Parts
 from arcstack.store.practices import PracticeRow, Practices
+from arcstack.store.readings import EventRow, ReadingRow, Readings
 from arcstack.store.reason import Kind, Reason
 
 __all__ = [
@@ -16,12 +17,15 @@ __all__ = [
     "Cams",
     "Database",
     "Document",
+    "EventRow",
     "Kind",
     "Order",
     "PartRow",
     "Parts",
     "PracticeRow",
     "Practices",
+    "ReadingRow",
+    "Readings",
     "Reason",
     "RevisionRow",
     "Session",

@@ -93,6 +93,44 @@ class CarriedTable(Base):
     key: Mapped[str] = mapped_column(String(40), index=True)
 
 
+class ReadingTable(Base):
+    """One reading of the bench. Only ever added; ``more`` is the rest of it as JSON."""
+
+    __tablename__ = "reading"
+    __table_args__ = (Index("ix_reading_build", "build_id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id", ondelete="CASCADE"))
+    key: Mapped[str] = mapped_column(String(40))
+    place: Mapped[str] = mapped_column(String(12))
+    item: Mapped[str] = mapped_column(String(20))
+    value: Mapped[float]
+    typed: Mapped[str] = mapped_column(String(40))
+    hand: Mapped[str] = mapped_column(String(80))
+    instrument: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime]
+    phase: Mapped[str] = mapped_column(String(16))
+    service: Mapped[int]
+    replaces: Mapped[int | None]
+    void: Mapped[bool]
+    more: Mapped[str] = mapped_column(Text)
+
+
+class EventTable(Base):
+    """What was done at the bench beside reading: put, cut, waived, tried on a standard, signed. Only ever added."""
+
+    __tablename__ = "event"
+    __table_args__ = (Index("ix_event_build", "build_id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id", ondelete="CASCADE"))
+    kind: Mapped[str] = mapped_column(String(16))
+    hand: Mapped[str] = mapped_column(String(80))
+    instrument: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime]
+    body: Mapped[str] = mapped_column(Text)
+
+
 class RevisionTable(Base):
     """A revision: the whole document as it was accepted, packed small, and why. Only ever added."""
 

@@ -1,6 +1,7 @@
 """Each part and reading of a head, defined once: what it holds, in which dimension, within which range."""
 
 from arcstack.document.parts.base import Listed, Part, trimmed
+from arcstack.document.parts.bench import Bench
 from arcstack.document.parts.brief import Brief, Engine, FollowerKind, Fuel, RodMaterial, Use
 from arcstack.document.parts.cam import Cam, CentrelineMeans, Duration, Hand, MeasuredCurve, Place
 from arcstack.document.parts.clearance import Clearance
@@ -44,6 +45,7 @@ from arcstack.document.parts.stack import (
 
 __all__ = [
     "AnyFollower",
+    "Bench",
     "Brief",
     "Bucket",
     "Cam",

@@ -1,0 +1,176 @@
+"""The build as built: every closed check worked again for each place, the worst of them, and what the set must keep."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from arcstack.assess import elastic, spring, stack
+from arcstack.assess.assessment import Assessment, level, verdict
+from arcstack.assess.catalogue import checks, limit_title
+from arcstack.assess.context import Context, known
+from arcstack.checks import Evidence, Figure, Level, Verdict
+from arcstack.document import FIELDS, SIDES, Build
+from arcstack.document.places import Place
+from arcstack.readings import Sheet, as_built
+from arcstack.settings import setting
+from arcstack.units import LENGTH, MASS, RATIO, Dimension
+
+OF_DESIGN = frozenset(c.id for c in elastic.CHECKS)
+"""Checks of a train that is run over its speeds: worked of the design, not of each valve."""
+
+LEAST_MASS_SPREAD_KG = setting("bench.least_mass_spread")
+
+
+@dataclass(frozen=True)
+class Across:
+    """One check over the places of one side, in the order of the head."""
+
+    check: str
+    side: str
+    title: str
+    at: tuple[tuple[Place, Verdict], ...]
+
+    @cached_property
+    def worst(self) -> tuple[Place, Verdict]:
+        """The place that stands worst, and how."""
+        return max(self.at, key=lambda row: (row[1].level.severity, -(row[1].room if row[1].room is not None else 0.0)))
+
+    @property
+    def level(self) -> Level:
+        return self.worst[1].level
+
+    @property
+    def proven(self) -> bool:
+        """True only where every place is."""
+        return all(v.proven for _, v in self.at)
+
+    @cached_property
+    def measured(self) -> int:
+        """Places at which everything that stands at a valve was measured."""
+        return sum(v.figure is not None and read_whole(v.figure) for _, v in self.at)
+
+    @property
+    def values(self) -> tuple[tuple[Place, float], ...]:
+        return tuple((p, v.figure.value) for p, v in self.at if v.figure is not None)
+
+    @property
+    def spread(self) -> float | None:
+        """Highest less lowest over the places that can be told."""
+        found = [value for _, value in self.values]
+        return max(found) - min(found) if len(found) > 1 else None
+
+
+def read_whole(figure: Figure) -> bool:
+    """Whether every figure below that stands at a valve was measured there, and one at least did."""
+    found = [f for f in _leaves(figure) if f.path is not None and f.path in FIELDS and FIELDS[f.path].each]
+    return bool(found) and all(f.evidence is Evidence.MEASURED and f.sample is None for f in found)
+
+
+def _leaves(figure: Figure) -> list[Figure]:
+    if not figure.inputs:
+        return [figure]
+    return [leaf for inner in figure.inputs for leaf in _leaves(inner)]
+
+
+@dataclass(frozen=True)
+class Built:
+    """A head as built: the context of each place, each check over its places, and the checks of the set."""
+
+    build: Build
+    contexts: Mapping[str, Context]
+    sides: Mapping[str, tuple[Across, ...]]
+    sets: Mapping[str, tuple[Verdict, ...]]
+
+    def across(self, check: str, side: str) -> Across:
+        return next(a for a in self.sides[side] if a.check == check)
+
+
+def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Built:
+    """Every place of a head worked by the same checks as the design.
+
+    With an earlier one ``before``, a place works only what has changed at it.
+    """
+    contexts: dict[str, Context] = {}
+    for place in sheet.places:
+        base = design.sides[place.side]
+        if before is not None and place.label in before.contexts:
+            base = before.contexts[place.label]
+        document = as_built(sheet, place)
+        contexts[place.label] = base if base.build == document else base.of(document)
+    sides: dict[str, tuple[Across, ...]] = {}
+    sets: dict[str, tuple[Verdict, ...]] = {}
+    for side in SIDES:
+        here = [(p, contexts[p.label]) for p in sheet.places if p.side == side]
+        sides[side] = tuple(_across(check, side, here) for check in _applying(here))
+        sets[side] = tuple(v for s in SETS if (v := s.verdict(design.sides[side], side, here)) is not None)
+    return Built(design.build, contexts, sides, sets)
+
+
+def _applying(here: list[tuple[Place, Context]]) -> list[str]:
+    return [
+        c.id for c in checks().values()
+        if c.id not in OF_DESIGN and any(verdict(ctx, c) is not None for _, ctx in here)
+    ]  # fmt: skip
+
+
+def _across(check: str, side: str, here: list[tuple[Place, Context]]) -> Across:
+    about = checks()[check]
+    rows = tuple((p, v) for p, ctx in here if (v := verdict(ctx, about)) is not None)
+    return Across(check, side, about.title, rows)
+
+
+# -- what the set must keep
+
+
+def total_mass(ctx: Context) -> Figure:
+    """What moves at one valve, by its own parts."""
+    return spring.moving_mass(ctx)
+
+
+def tip(ctx: Context) -> Figure:
+    return ctx.entry("bench.tip_height", "z_t")
+
+
+@dataclass(frozen=True)
+class SetCheck:
+    """What the valves of a side must keep among themselves: highest less lowest, or that as a share of the mean."""
+
+    id: str
+    title: str
+    work: Callable[[Context], Figure]
+    dimension: Dimension
+    share: bool = False
+
+    def verdict(self, design: Context, side: str, here: list[tuple[Place, Context]]) -> Verdict | None:
+        """None while fewer than two places can be told."""
+        found = [(p, f) for p, ctx in here if (f := known(lambda c=ctx: self.work(c))) is not None]  # type: ignore[misc]
+        read = [(p, f) for p, f in found if read_whole(f)]
+        if len(read) < 2:
+            return None
+        low, high = min(read, key=lambda r: r[1].value), max(read, key=lambda r: r[1].value)
+        ends = [replace(f, symbol=s, label=f"{f.label}, {p.label}") for s, (p, f) in (("x_max", high), ("x_min", low))]
+        spread = high[1].value - low[1].value
+        limit = design.limit(self.id)
+        formula, value = "Δ = x_max − x_min", spread
+        note = f"{low[0].label} least, {high[0].label} most; {len(read)} of {len(here)} read."
+        if self.share:
+            mean = sum(f.value for _, f in read) / len(read)
+            formula, value = "Δ = (x_max − x_min)/mean", spread / mean
+            if self.dimension is MASS and spread <= LEAST_MASS_SPREAD_KG and limit.high is not None:
+                # a gram is let pass whatever share it is
+                value = min(value, limit.high)
+                note += " Within a gram."
+        figure = Figure.calculated(
+            "Δ", self.title, value, RATIO if self.share else self.dimension, formula, *ends, note=note
+        )
+        if len(read) < len(here):
+            figure = replace(figure, sample=(len(read), len(here)))
+        return Verdict(self.id, side, self.title, "bench", figure, limit, level(figure, limit), (), True, note)
+
+
+SETS = (
+    SetCheck("set.height_spread", limit_title("set.height_spread"), stack.installed_height, LENGTH),
+    SetCheck("set.load_spread", limit_title("set.load_spread"), spring.seat_load, RATIO, share=True),
+    SetCheck("set.mass_spread", limit_title("set.mass_spread"), total_mass, MASS, share=True),
+    SetCheck("set.tip_spread", limit_title("set.tip_spread"), tip, LENGTH),
+)

@@ -1,0 +1,60 @@
+"""What is read of one valve on the bench and nowhere printed: its guide, its seat, its seal, its tip."""
+
+from typing import Annotated
+
+from pydantic import StringConstraints
+
+from arcstack.checks import Evidence
+from arcstack.document.entry import Entry, Quantity
+from arcstack.document.parts.base import Part
+from arcstack.units import FORCE, GAUGE_PRESSURE, LENGTH
+
+ASSUMED = Evidence.ASSUMED
+
+_BORE = "Of the guide, two directions square to each other."
+_LOAD = "On the tester at one height, before and after service."
+
+
+def _length(label: str, low: float, high: float, help: str = "", usual: tuple[float, float] | None = None) -> Quantity:
+    return Quantity(label, LENGTH, low, high, help, ASSUMED, usual=usual)
+
+
+def _vacuum(label: str, help: str) -> Quantity:
+    return Quantity(label, GAUGE_PRESSURE, 0, 1.1, help, ASSUMED)
+
+
+class Bench(Part):
+    """Readings of one valve. ``place`` says which, and is empty in a design: only as built are they judged."""
+
+    at_every_valve = True
+
+    place: Annotated[str, StringConstraints(max_length=12)] = ""
+    bore_top_1: Annotated[Entry | None, _length("Guide bore, top", 3, 16, _BORE)] = None
+    bore_top_2: Annotated[Entry | None, _length("Guide bore, top, across", 3, 16, _BORE)] = None
+    bore_middle_1: Annotated[Entry | None, _length("Guide bore, middle", 3, 16, _BORE)] = None
+    bore_middle_2: Annotated[Entry | None, _length("Guide bore, middle, across", 3, 16, _BORE)] = None
+    bore_bottom_1: Annotated[Entry | None, _length("Guide bore, bottom", 3, 16, _BORE)] = None
+    bore_bottom_2: Annotated[Entry | None, _length("Guide bore, bottom, across", 3, 16, _BORE)] = None
+    stem_top: Annotated[Entry | None, _length("Stem at guide’s top", 3, 15)] = None
+    stem_middle: Annotated[Entry | None, _length("Stem at guide’s middle", 3, 15)] = None
+    stem_bottom: Annotated[Entry | None, _length("Stem at guide’s bottom", 3, 15)] = None
+    rock: Annotated[Entry | None, _length("Rock, dial to dial", 0, 3, "With no bore gauge: the weaker way.")] = None
+    rock_beyond: Annotated[Entry | None, _length("Dial beyond the guide’s end", 0, 120)] = None
+    guide_length: Annotated[Entry | None, _length("Guide length", 15, 90)] = None
+    seat_width: Annotated[Entry | None, _length("Seat width", 0.3, 5, usual=(0.6, 3.5))] = None
+    runout: Annotated[Entry | None, _length("Face runout", 0, 2, "Dial on the face, valve turned once.")] = None
+    vacuum: Annotated[Entry | None, _vacuum("Vacuum, pump shut", "Below ambient; no spring, no grease.")] = None
+    vacuum_later: Annotated[Entry | None, _vacuum("Vacuum, 10 s later", "Below ambient, the pump still shut.")] = None
+    ambient: Annotated[
+        Entry | None,
+        Quantity("Ambient pressure", GAUGE_PRESSURE, 0.6, 1.1, "Absolute, of the day; empty it is 1.00 bar.", ASSUMED),
+    ] = None
+    tip_height: Annotated[Entry | None, _length("Tip height", 10, 120, "From spring seat or head face.")] = None
+    side_play_closed: Annotated[
+        Entry | None, _length("Side play, valve closed", 0, 3, "Of a finger or rocker along its axis.")
+    ] = None
+    side_play_open: Annotated[Entry | None, _length("Side play, at lift", 0, 3)] = None
+    outer_before: Annotated[Entry | None, Quantity("Outer’s load before service", FORCE, 1, 5000, _LOAD)] = None
+    outer_after: Annotated[Entry | None, Quantity("Outer’s load after service", FORCE, 1, 5000, _LOAD)] = None
+    inner_before: Annotated[Entry | None, Quantity("Inner’s load before service", FORCE, 1, 5000, _LOAD)] = None
+    inner_after: Annotated[Entry | None, Quantity("Inner’s load after service", FORCE, 1, 5000, _LOAD)] = None

@@ -1,0 +1,182 @@
+"""What the bench reads: each figure once, where it stands in the document, what it is read with and rests on."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from types import MappingProxyType
+
+from arcstack.document import FIELDS, Build
+from arcstack.document.entry import Quantity
+from arcstack.document.parts import FollowerKind, Pack
+from arcstack.units import LENGTH
+
+
+class Step(StrEnum):
+    """Steps of the bench, in their order."""
+
+    GUIDES = "Guides"
+    SEATS = "Seats and stems"
+    MASSES = "Masses"
+    VACUUM = "Vacuum"
+    TIPS = "Tip heights"
+    OPEN = "Open heights"
+    SHIMS = "Shims"
+    SPRINGS = "Springs"
+    INSTALLED = "Installed heights"
+
+
+class Per(StrEnum):
+    """What a figure stands for: one for the engine, for a side, for a valve's place, for a spring, for a cam."""
+
+    ENGINE = "engine"
+    SIDE = "side"
+    CYLINDER = "cylinder"
+    VALVE = "valve"
+    SPRING = "spring"
+    CAM = "cam"
+
+
+def stands_per(path: str) -> Per:
+    """Per what a field of the document stands, by its full path.
+
+    >>> [stands_per(p).value for p in ("brief.boost", "intake.stack.open_height", "exhaust.stack.inner.solid")]
+    ['engine', 'valve', 'spring']
+    >>> stands_per("intake.cam.lash").value, stands_per("intake.clearance.recess").value
+    ('cam', 'cylinder')
+    """
+    side, _, tail = path.partition(".")
+    if side not in ("intake", "exhaust"):
+        return Per.ENGINE
+    if tail.startswith("cam."):
+        return Per.CAM
+    if tail.startswith("clearance."):
+        return Per.CYLINDER
+    if tail.startswith(("stack.outer.", "stack.inner.")):
+        return Per.SPRING
+    return Per.VALVE if FIELDS[path].each else Per.SIDE
+
+
+_LOCKS = (
+    "stack.retainer.code", "stack.retainer.offset", "stack.retainer.locks_outside", "stack.retainer.taper",
+    "stack.locks.code", "stack.locks.offset", "stack.locks.outside", "stack.valve.code", "stack.valve.groove_offset",
+)  # fmt: skip
+_HEIGHT = (*_LOCKS, "stack.locator.code", "stack.locator.thickness")
+_VALVE = ("stack.valve.code", "stack.valve.stem")
+
+
+def _always(_build: Build, _side: str) -> bool:
+    return True
+
+
+def _lever(build: Build, _side: str) -> bool:
+    return build.engine.follower is not FollowerKind.BUCKET
+
+
+def _dual(build: Build, side: str) -> bool:
+    return build.side(side).stack.pack is not Pack.SINGLE
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One figure that the bench reads.
+
+    ``path`` is within a side; an empty one stands over none by itself. ``instrument`` is a kind, ``seconds`` what one
+    reading usually takes. ``times`` are so many readings for one figure, kept as their mean, which agree within
+    ``agree`` (canonical) or ask for one more. ``rests_on`` are the document's fields, and ``cuts`` says whether a cut
+    at the place too, that make it stale when they change. Of an ``item`` it is read of a spring, wherever it stands.
+    """
+
+    key: str
+    path: str
+    step: Step
+    instrument: str
+    seconds: int
+    rests_on: tuple[str, ...] = ()
+    cuts: bool = False
+    times: int = 1
+    agree: float = 0.0
+    optional: bool = False
+    item: str = ""
+    applies: Callable[[Build, str], bool] = _always
+    own: Quantity | None = None
+    help: str = ""
+
+    def of(self, build: Build, side: str) -> str:
+        """The full path in a build's document; empty where it stands over no field by itself."""
+        if self.path == "follower.mass":
+            return f"{side}.follower.{build.engine.follower.value}.mass"
+        return f"{side}.{self.path}" if self.path else ""
+
+    def quantity(self, build: Build, side: str) -> Quantity:
+        """Its words, dimension and range."""
+        if self.own is not None:
+            return self.own
+        found = FIELDS[self.of(build, side)].quantity
+        assert found is not None
+        return found
+
+
+def _guide(name: str, *, stem: bool = False) -> Asked:
+    rests = (*_VALVE,) if stem else ("stack.guide.code",)
+    kind, seconds = ("micrometer", 25) if stem else ("bore", 40)
+    return Asked(name, f"bench.{name}", Step.GUIDES, kind, seconds, rests)
+
+
+def _spring(name: str, field: str, seconds: int, *, optional: bool = False, applies: object = _always) -> Asked:
+    return Asked(
+        f"{name}.{field}", f"stack.{name}.{field}", Step.SPRINGS, "scale" if field == "mass" else "tester", seconds,
+        (f"stack.{name}.code",), optional=optional, item=name, applies=applies,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+_INSTALLED = Quantity("Installed height", LENGTH, 15, 80, "Spring seat, shims on it, to the retainer's outer step.")
+_SHIMS = Quantity("Shims fitted", LENGTH, 0, 12, "Each by its thickness, as 0.50 + 0.25; none where there is none.")
+
+_TABLE = (
+    *(_guide(f"bore_{h}_{n}") for h in ("top", "middle", "bottom") for n in (1, 2)),
+    *(_guide(f"stem_{h}", stem=True) for h in ("top", "middle", "bottom")),
+    Asked("rock", "bench.rock", Step.GUIDES, "dial", 60, ("stack.guide.code", *_VALVE), optional=True),
+    Asked("rock_beyond", "bench.rock_beyond", Step.GUIDES, "ruler", 15, optional=True),
+    Asked("guide_length", "bench.guide_length", Step.GUIDES, "ruler", 15, ("stack.guide.code",), optional=True),
+    Asked("seat_width", "bench.seat_width", Step.SEATS, "ruler", 20, cuts=True),
+    Asked("margin", "stack.valve.margin", Step.SEATS, "ruler", 20, _VALVE, cuts=True),
+    Asked("runout", "bench.runout", Step.SEATS, "dial", 30, _VALVE, cuts=True),
+    Asked("side_play_closed", "bench.side_play_closed", Step.SEATS, "dial", 25, optional=True, applies=_lever),
+    Asked("side_play_open", "bench.side_play_open", Step.SEATS, "dial", 25, optional=True, applies=_lever),
+    Asked("valve_mass", "stack.valve.mass", Step.MASSES, "scale", 12, _VALVE, cuts=True),
+    Asked("retainer_mass", "stack.retainer.mass", Step.MASSES, "scale", 12, ("stack.retainer.code",)),
+    Asked("locks_mass", "stack.locks.mass", Step.MASSES, "scale", 12, ("stack.locks.code",)),
+    Asked("follower_mass", "follower.mass", Step.MASSES, "scale", 12),
+    Asked(
+        "vacuum", "bench.vacuum", Step.VACUUM, "vacuum", 15, _VALVE, cuts=True,
+        help="No spring, no grease: with a spring fitted it does not count.",
+    ),
+    Asked("vacuum_later", "bench.vacuum_later", Step.VACUUM, "vacuum", 12, _VALVE, cuts=True, help="Ten seconds on."),
+    Asked("tip_height", "bench.tip_height", Step.TIPS, "height", 20, _VALVE, cuts=True),
+    Asked(
+        "open_height", "stack.open_height", Step.OPEN, "height", 20, _HEIGHT, cuts=True, times=2, agree=0.03,
+        help="Locator and the very locks of that place, retainer pulled up hard; twice.",
+    ),
+    Asked("shims", "", Step.SHIMS, "micrometer", 15, own=_SHIMS, help="As they lie there: 0.50 + 0.25."),
+    *(
+        _spring(name, field, seconds, optional=optional, applies=_always if name == "outer" else _dual)
+        for name in ("outer", "inner")
+        for field, seconds, optional in (
+            ("free_length", 15, True), ("load_1", 20, False), ("load_2", 20, False), ("solid", 30, False),
+            ("mass", 12, False),
+        )
+    ),
+    Asked(
+        "installed_height", "", Step.INSTALLED, "height", 20, (*_HEIGHT, "stack.retainer.step"), cuts=True,
+        own=_INSTALLED,
+        help="On assembly, before the seals go on: read again.",
+    ),
+)  # fmt: skip
+
+ASKED: Mapping[str, Asked] = MappingProxyType({a.key: a for a in _TABLE})
+"""Every figure of the bench by its key, in the order of the work."""
+
+
+def of_step(step: Step, build: Build, side: str) -> tuple[Asked, ...]:
+    """What a step reads at every place of a side."""
+    return tuple(a for a in ASKED.values() if a.step is step and a.applies(build, side))

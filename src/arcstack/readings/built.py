@@ -1,0 +1,148 @@
+"""The build as built: the design with one valve's readings laid over it, by the figures' own paths."""
+
+from typing import Any
+
+from arcstack.checks import Evidence
+from arcstack.document import Build, Entry, Sitting, Stated, put
+from arcstack.document.entry import Absent
+from arcstack.document.parts import HeightBasis
+from arcstack.document.places import Place
+from arcstack.readings.asked import ASKED, Step
+from arcstack.readings.reading import Cut
+from arcstack.readings.sheet import Settled, Sheet
+from arcstack.units import LENGTH, Dimension, parse
+from arcstack.units.display import plain
+
+
+def as_built(sheet: Sheet, place: Place) -> Build:
+    """The document of one valve. Whatever was not read there stands as the design has it."""
+    build = put(sheet.build, f"{place.side}.bench.place", place.label)
+    for asked in ASKED.values():
+        if asked.item or not asked.path:
+            continue
+        settled = sheet.settled(place, asked.key)
+        if settled is not None:
+            dimension = asked.quantity(build, place.side).dimension
+            build = put(build, asked.of(build, place.side), _entry(settled, place, dimension))
+            if asked.key == "open_height":
+                build = put(build, f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
+    build = _with_shims(build, sheet, place)
+    build = _with_installed(build, sheet, place)
+    for name in ("outer", "inner"):
+        build = _with_spring(build, sheet, place, name)
+    return _with_cuts(build, sheet, place)
+
+
+def _entry(settled: Settled, place: Place, dimension: Dimension) -> Entry:
+    """A settled figure as an entry; stale, it counts as assumed and says why."""
+    last = settled.last
+    typed = last.typed if len(settled.readings) == 1 else plain(settled.value, dimension)
+    value = last.value if len(settled.readings) == 1 else settled.value
+    told = f"Stale: {settled.stale}"[:200] if settled.stale else ""
+    return Entry(value=value, typed=typed, evidence=Evidence.MEASURED, by=last.by, outdated=told, of_place=place.label)
+
+
+def thicknesses(typed: str) -> list[str]:
+    """Shims as typed, each by itself; a unit at the end is every one's.
+
+    >>> thicknesses("0.50 + 0.25 mm"), thicknesses("none")
+    (['0.50 mm', '0.25 mm'], [])
+    """
+    if typed.strip().lower() == "none":
+        return []
+    parts = [p.strip() for p in typed.replace(",", ".").split("+")]
+    _, _, unit = parts[-1].partition(" ")
+    return [p if " " in p or not unit else f"{p} {unit}" for p in parts if p]
+
+
+def _with_shims(build: Build, sheet: Sheet, place: Place) -> Build:
+    settled = sheet.settled(place, "shims")
+    if settled is None:
+        return build
+    by = settled.last.by
+    found: tuple[Stated | None, ...] = tuple(shims_of(settled.last.typed, by, place.label))
+    return put(build, f"{place.side}.stack.shims", found or (Absent(none=True, by=by),))
+
+
+def shims_of(typed: str, by: Sitting, place: str) -> list[Entry]:
+    """The shims that a reading names. Raises ``QuantityError`` for a text that names none."""
+    found = []
+    for one in thicknesses(typed):
+        parsed = parse(one, LENGTH, "mm")
+        read = {"value": parsed.value, "typed": parsed.typed, "evidence": Evidence.MEASURED, "by": by}
+        found.append(Entry(**read, of_place=place))
+    return found
+
+
+def _with_installed(build: Build, sheet: Sheet, place: Place) -> Build:
+    """A height read on assembly, shims under it, stands for open height where it is the later of the two."""
+    settled, open_height = sheet.settled(place, "installed_height"), sheet.settled(place, "open_height")
+    if settled is None or (open_height is not None and open_height.last.stage > settled.last.stage):
+        return build
+    stack = build.side(place.side).stack
+    under = sum(s.value for s in stack.shims if isinstance(s, Entry))
+    value = round(settled.value + under, 9)
+    told = f"Stale: {settled.stale}"[:200] if settled.stale else ""
+    entry = Entry(
+        value=value,
+        typed=plain(value, LENGTH),
+        evidence=Evidence.MEASURED,
+        by=settled.last.by,
+        outdated=told,
+        of_place=place.label,
+    )
+    build = put(build, f"{place.side}.stack.open_height", entry)
+    return put(build, f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
+
+
+def _with_spring(build: Build, sheet: Sheet, place: Place, name: str) -> Build:
+    """The spring that stands there in place of its lot's printed figures."""
+    item = sheet.item_at(place.label, name)
+    if not item:
+        return build
+    base = f"{place.side}.stack.{name}"
+    loads = 0
+    for asked in (a for a in ASKED.values() if a.item == name and a.step is Step.SPRINGS):
+        settled = sheet.of_item(item, asked.key)
+        if settled is None:
+            continue
+        field = asked.key.partition(".")[2]
+        build = put(build, f"{base}.{field}", _entry(settled, place, asked.quantity(build, place.side).dimension))
+        height = settled.last.condition.get("height_mm")
+        if field in ("load_1", "load_2") and height is not None:
+            loads += 1
+            by = settled.last.by
+            read = {"value": height, "typed": plain(height, LENGTH), "evidence": Evidence.MEASURED, "by": by}
+            taken = Entry(**read, of_place=place.label)
+            build = put(build, f"{base}.height_{field[-1]}", taken)
+    # two loads of its own come before a table of its lot
+    return put(build, f"{base}.table", "") if loads == 2 else build
+
+
+def _with_cuts(build: Build, sheet: Sheet, place: Place) -> Build:
+    """What was cut since a figure was read moves it, until it is read again."""
+    for key, sign in (("open_height", 1), ("tip_height", 1), ("margin", -1)):
+        settled = sheet.settled(place, key)
+        since = sheet.cut_at(place.label)[settled.last.cuts if settled else 0 :]
+        path = ASKED[key].of(build, place.side)
+        moved = sum(_moves(cut, key) for cut in since) * sign
+        if moved:
+            build = moved_by(build, path, moved, "Stale: cut since it was read, moved by what was cut")
+    return build
+
+
+def _moves(cut: Cut, key: str) -> float:
+    if key == "margin":
+        return cut.face_mm
+    return cut.raises_mm - (cut.tip_mm if key == "tip_height" else 0.0)
+
+
+def moved_by(build: Build, path: str, by_mm: float, told: str) -> Build:
+    """The document with a length moved, which then counts as assumed; unchanged where nothing stands there."""
+    held: Any = build
+    for name in path.split("."):
+        held = getattr(held, name)
+    if not isinstance(held, Entry):
+        return build
+    value = round(held.value + by_mm, 9)
+    return put(build, path, held.model_copy(update={"value": value, "typed": plain(value, LENGTH), "outdated": told}))

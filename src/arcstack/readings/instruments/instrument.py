@@ -1,0 +1,102 @@
+"""What an instrument is, and how the lines that it sends are read."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator
+
+from arcstack.errors import LinkLost, QuantityError
+from arcstack.units import FORCE, GAUGE_PRESSURE, LENGTH, MASS, Dimension, parse
+
+LONGEST_LINE = 200
+
+
+@dataclass(frozen=True)
+class InstrumentKind:
+    """A kind of instrument: what it reads, its usual resolution (canonical), and on what its zero is tried."""
+
+    title: str
+    dimension: Dimension
+    resolution: float
+    standard: float
+    standard_words: str
+
+
+KINDS: Mapping[str, InstrumentKind] = MappingProxyType(
+    {
+        "height": InstrumentKind("Height micrometer", LENGTH, 0.01, 35.0, "on its standard"),
+        "tester": InstrumentKind("Spring tester", FORCE, 1.0, 250.0, "a known weight or block on it"),
+        "vacuum": InstrumentKind("Vacuum gauge", GAUGE_PRESSURE, 0.01, 0.85, "the cup blanked off"),
+        "dial": InstrumentKind("Dial indicator", LENGTH, 0.01, 0.0, "at rest on a flat"),
+        "scale": InstrumentKind("Scale", MASS, 0.0001, 0.1, "a known weight on it"),
+        "bore": InstrumentKind("Bore gauge", LENGTH, 0.001, 6.0, "in its ring"),
+        "micrometer": InstrumentKind("Micrometer", LENGTH, 0.001, 0.0, "closed"),
+        "ruler": InstrumentKind("Seat scale", LENGTH, 0.05, 0.0, "closed"),
+    }
+)
+"""Kinds of instrument by the word that the figures of the bench name them by."""
+
+_PATTERN = r"[-+−]?\d+(?:[.,]\d+)?"
+USUAL_PATTERN = rf"(?P<value>{_PATTERN})\s*(?P<unit>[^\s\d]\S*)?"
+
+
+class Instrument(BaseModel):
+    """An instrument of the workshop. ``address`` is empty where a hand or the gauge itself types."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True)]
+    kind: Literal["height", "tester", "vacuum", "dial", "scale", "bore", "micrometer", "ruler"]
+    resolution: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+    standard: Annotated[float, Field(allow_inf_nan=False)]
+    unit: Annotated[str, StringConstraints(max_length=8)] = ""
+    address: Annotated[str, StringConstraints(max_length=120)] = ""
+    speed: Annotated[int, Field(ge=300, le=1_000_000)] = 9600
+    pattern: Annotated[str, StringConstraints(max_length=120)] = USUAL_PATTERN
+    asks: Annotated[str, StringConstraints(max_length=40)] = ""
+    """What asks for a reading, ``{place}`` and ``{figure}`` put in; empty where it sends by itself."""
+
+    @field_validator("pattern")
+    @classmethod
+    def _a_pattern(cls, value: str) -> str:
+        try:
+            found = re.compile(value)
+        except re.error as error:
+            raise ValueError(f"this is no pattern: {error}") from error
+        if "value" not in found.groupindex:
+            raise ValueError("the pattern needs a group called value, such as (?P<value>[0-9.]+)")
+        return value
+
+    @property
+    def about(self) -> InstrumentKind:
+        return KINDS[self.kind]
+
+
+def read_line(instrument: Instrument, line: str) -> str:
+    """The reading in one line of an instrument, as text with its unit. Raises ``LinkLost`` for what is none.
+
+    >>> gauge = Instrument(name="H-2", kind="height", resolution=0.01, standard=35.0, unit="mm")
+    >>> read_line(gauge, "36,81\\r"), read_line(gauge, "+1.4492 in")
+    ('36.81 mm', '+1.4492 in')
+    >>> read_line(gauge, "81.2 N")
+    Traceback (most recent call last):
+    arcstack.errors.LinkLost: H-2 sent “81.2 N”: that is no length.
+    """
+    text = line.strip("\r\n\x00 ")
+    if not text or len(text) > LONGEST_LINE or not text.isprintable():
+        raise LinkLost(f"{instrument.name} sent a line that is no reading.")
+    found = re.search(instrument.pattern, text)
+    if found is None:
+        raise LinkLost(f"{instrument.name} sent “{text[:40]}”: its pattern finds no reading in that.")
+    number = found["value"].replace(",", ".").replace("−", "-")
+    unit = (found.groupdict().get("unit") or "").strip() or instrument.unit
+    dimension = instrument.about.dimension
+    try:
+        typed = f"{number} {unit}".strip()
+        parse(typed, dimension, unit or dimension.canonical_word)
+    except QuantityError as error:
+        raise LinkLost(f"{instrument.name} sent “{text[:40]}”: that is no {dimension.name}.") from error
+    return typed

@@ -1,0 +1,207 @@
+"""The bench of a build: readings taken, taken back and corrected, springs put, metal cut, gates signed."""
+
+import json
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import UTC
+from threading import Lock
+
+from arcstack.assess import Assessment
+from arcstack.assess.built import Built, built
+from arcstack.document import Build, Sitting
+from arcstack.errors import FieldError
+from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
+from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Waived, Zero
+from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
+from arcstack.settings import setting
+from arcstack.store import Database, EventRow, ReadingRow, Readings, Session
+
+KEPT, MOST_CUT_MM = int(setting("bench.kept")), setting("bench.most_cut")
+
+_COLUMNS = ("number", "key", "place", "item", "value", "typed", "by", "phase", "service", "replaces", "void")
+
+
+class Bench:
+    """The bench of every build of a workshop."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+        self._lock = Lock()
+        self._rows: OrderedDict[int, tuple[tuple[int, int], tuple[Reading, ...], tuple[Event, ...]]] = OrderedDict()
+        self._built: OrderedDict[int, Built] = OrderedDict()
+
+    # -- what there is
+
+    def sheet(self, build_id: int, build: Build) -> Sheet:
+        """Everything read of a head, laid against the design as it stands."""
+        with self.database.session() as session:
+            return self._sheet(session, build_id, build)
+
+    def _sheet(self, session: Session, build_id: int, build: Build) -> Sheet:
+        rows = Readings(session)
+        mark = rows.mark(build_id)
+        with self._lock:
+            kept = self._rows.get(build_id)
+        if kept is None or kept[0] != mark:
+            readings = tuple(_reading(r) for r in rows.all(build_id))
+            kept = mark, readings, tuple(_event(e) for e in rows.events(build_id))
+            with self._lock:
+                self._rows[build_id] = kept
+                while len(self._rows) > KEPT:
+                    self._rows.popitem(last=False)
+        return Sheet(build, kept[1], kept[2])
+
+    def built(self, build_id: int, design: Assessment) -> tuple[Sheet, Built]:
+        """The head as built, with what has not changed since it was last asked for kept."""
+        sheet = self.sheet(build_id, design.build)
+        with self._lock:
+            before = self._built.get(build_id)
+        made = built(design, sheet, before)
+        with self._lock:
+            self._built[build_id] = made
+            while len(self._built) > KEPT:
+                self._built.popitem(last=False)
+        return sheet, made
+
+    # -- what is added
+
+    def read(self, build_id: int, build: Build, key: str, place: str, text: str, how: How) -> Reading:
+        """Take a reading at a place. Raises ``FieldError``, ``Doubtful``."""
+        with self.database.session(writes=True) as session:
+            sheet = self._sheet(session, build_id, build)
+            return _stored(session, build_id, read_at(sheet, key, place, text, how))
+
+    def read_spring(self, build_id: int, build: Build, key: str, item: str, text: str, how: How) -> Reading:
+        """Take a reading of a spring. Raises ``FieldError``, ``Doubtful``."""
+        with self.database.session(writes=True) as session:
+            sheet = self._sheet(session, build_id, build)
+            return _stored(session, build_id, read_of(sheet, key, item, text, how))
+
+    def take_all(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str, str]], how: How) -> int:
+        """Take many readings or none: each a key, a place or an item, and a text. Raises ``FieldError``."""
+        with self.database.session(writes=True) as session:
+            for key, place, item, text in rows:
+                sheet = self._sheet(session, build_id, build)
+                made = read_of(sheet, key, item, text, how) if item else read_at(sheet, key, place, text, how)
+                _stored(session, build_id, made)
+        return len(rows)
+
+    def take_back(self, build_id: int, build: Build, number: int, by: Sitting) -> Reading:
+        """Take one back; it stays to be seen. Raises ``FieldError`` for one that does not stand."""
+        with self.database.session(writes=True) as session:
+            sheet = self._sheet(session, build_id, build)
+            found = next((r for r in sheet.standing if r.number == number), None)
+            if found is None:
+                raise FieldError("reading", "That reading was replaced or taken back already.")
+            return _stored(session, build_id, taken_back(found, by))
+
+    def put(self, build_id: int, build: Build, item: str, sort: str, place: str, by: Sitting) -> None:
+        """Put a spring into a place, whatever stood there taken out; into none where ``place`` is empty."""
+        self.put_all(build_id, build, [(item, sort, place)], by)
+
+    def put_all(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str]], by: Sitting) -> None:
+        """Put springs into places, each an item, its sort and a place: all of them or none. Raises ``FieldError``."""
+        items, held = [i for i, _, _ in rows], [f"{s} spring of {p}" for _, s, p in rows if p]
+        for given in (items, held):
+            twice = next((g for g in given if given.count(g) > 1), "")
+            if twice:
+                raise FieldError("item", f"{twice} is given twice: one spring stands in one place.")
+        with self.database.session(writes=True) as session:
+            sheet = self._sheet(session, build_id, build)
+            placed = [(serial_of(i), sort, place_called(sheet, p).label if p else "") for i, sort, p in rows]
+            for item, sort, _place in placed:
+                if sort not in ("outer", "inner") or sheet.springs.get(item, sort) != sort:
+                    raise FieldError("item", f"{item} is an {sheet.springs.get(item, 'unknown')} spring.")
+            moved = {item for item, _, _ in placed}
+            for _item, sort, place in placed:
+                there = sheet.item_at(place, sort) if place else ""
+                if there and there not in moved:
+                    _happened(session, build_id, Put(0, there, sort, "", by))
+            for item, sort, place in placed:
+                _happened(session, build_id, Put(0, item, sort, place, by))
+
+    def cut(self, build_id: int, build: Build, cut: Cut) -> None:
+        """Book metal taken off. Raises ``FieldError`` where nothing, or less than nothing, was."""
+        amounts = (cut.face_mm, cut.seat_mm, cut.tip_mm)
+        if any(a < 0.0 for a in amounts):
+            raise FieldError("cut", "Metal that is gone is not given back: a cut is never below nought.")
+        if not any(amounts) or any(a > MOST_CUT_MM for a in amounts):
+            raise FieldError("cut", f"A cut takes something off, and no more than {MOST_CUT_MM:g} mm of anything.")
+        with self.database.session(writes=True) as session:
+            place = place_called(self._sheet(session, build_id, build), cut.place)
+            _happened(session, build_id, replace(cut, place=place.label))
+
+    def zero(self, build_id: int, zero: Zero) -> None:
+        """Keep what an instrument read on its standard."""
+        self._add(build_id, zero)
+
+    def waive(self, build_id: int, waived: Waived) -> None:
+        """Let a check pass by a hand, for a reason, until an end; or end that. Raises ``FieldError``."""
+        if not waived.ended and (
+            len(waived.reason.strip()) < 3 or not waived.until.strip() or not waived.by.hand.strip()
+        ):
+            raise FieldError(
+                "waiver", "A waiver needs a hand, a reason, and when it ends: a distance, hours or a date."
+            )
+        self._add(build_id, waived)
+
+    def sign(self, build_id: int, signed: Signed) -> None:
+        self._add(build_id, signed)
+
+    def bring(self, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
+        """Take in everything that a build's file carried, numbered anew."""
+        with self.database.session(writes=True) as session:
+            self.brought(session, build_id, readings, events)
+
+    def brought(self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
+        """``bring`` within a unit of work that does more."""
+        numbers: dict[int, int] = {}
+        for r in readings:
+            kept = replace(r, replaces=numbers.get(r.replaces) if r.replaces is not None else None)
+            numbers[r.number] = _stored(session, build_id, kept).number
+        for e in events:
+            _happened(session, build_id, e)
+
+    def _add(self, build_id: int, event: Event) -> None:
+        with self.database.session(writes=True) as session:
+            _happened(session, build_id, event)
+
+
+def _stored(session: Session, build_id: int, r: Reading) -> Reading:
+    more = {k: v for k, v in reading_json(r).items() if k not in _COLUMNS}
+    at = r.by.at.astimezone(UTC).replace(tzinfo=None) if r.by.at is not None and r.by.at.tzinfo else r.by.at
+    assert at is not None
+    number = Readings(session).add(
+        build_id,
+        ReadingRow(
+            r.key, r.place, r.item, r.value, r.typed, r.by.hand, r.by.instrument, at, r.phase.value, r.service,
+            r.replaces, r.void, json.dumps(more, ensure_ascii=False, separators=(",", ":")),
+        ),
+    )  # fmt: skip
+    return replace(r, number=number)
+
+
+def _reading(row: ReadingRow) -> Reading:
+    by = {"hand": row.hand, "instrument": row.instrument, "at": row.at.replace(tzinfo=UTC).isoformat()}
+    return read_reading(
+        {
+            "number": row.number, "key": row.key, "place": row.place, "item": row.item, "value": row.value,
+            "typed": row.typed, "by": by, "phase": row.phase, "service": row.service, "replaces": row.replaces,
+            "void": row.void, **json.loads(row.more),
+        }
+    )  # fmt: skip
+
+
+def _happened(session: Session, build_id: int, event: Event) -> None:
+    body = {k: v for k, v in event_json(event).items() if k not in ("kind", "by", "number")}
+    at = event.by.at
+    assert at is not None
+    at = at.astimezone(UTC).replace(tzinfo=None) if at.tzinfo else at
+    text = json.dumps(body, ensure_ascii=False, separators=(",", ":"))
+    Readings(session).add_event(build_id, EventRow(kind_of(event), event.by.hand, event.by.instrument, at, text))
+
+
+def _event(row: EventRow) -> Event:
+    by = {"hand": row.hand, "instrument": row.instrument, "at": row.at.replace(tzinfo=UTC).isoformat()}
+    return read_event({"kind": row.kind, "number": row.number, "by": by, **json.loads(row.body)})

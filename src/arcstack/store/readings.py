@@ -1,0 +1,87 @@
+"""Readings and events of the bench, stored and found; nothing of them is ever changed."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from arcstack.store.tables import EventTable, ReadingTable
+
+
+@dataclass(frozen=True)
+class ReadingRow:
+    """A reading as it is stored; ``more`` is JSON. ``number`` is 0 until it is."""
+
+    key: str
+    place: str
+    item: str
+    value: float
+    typed: str
+    hand: str
+    instrument: str
+    at: datetime
+    phase: str
+    service: int
+    replaces: int | None
+    void: bool
+    more: str
+    number: int = 0
+
+
+@dataclass(frozen=True)
+class EventRow:
+    """An event as it is stored; ``body`` is JSON."""
+
+    kind: str
+    hand: str
+    instrument: str
+    at: datetime
+    body: str
+    number: int = 0
+
+
+class Readings:
+    """The bench of one workshop, within one unit of work."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+
+    def add(self, build_id: int, row: ReadingRow) -> int:
+        """Store a reading; gives its number."""
+        values = {n: v for n, v in vars(row).items() if n != "number"}
+        made = ReadingTable(build_id=build_id, **values)
+        self.session.add(made)
+        self.session.flush()
+        return made.id
+
+    def add_event(self, build_id: int, row: EventRow) -> int:
+        """Store an event; gives its number."""
+        made = EventTable(build_id=build_id, **{n: v for n, v in vars(row).items() if n != "number"})
+        self.session.add(made)
+        self.session.flush()
+        return made.id
+
+    def mark(self, build_id: int) -> tuple[int, int]:
+        """The last reading and the last event of a build: they change with every row."""
+        last = select(func.coalesce(func.max(ReadingTable.id), 0)).where(ReadingTable.build_id == build_id)
+        event = select(func.coalesce(func.max(EventTable.id), 0)).where(EventTable.build_id == build_id)
+        return self.session.scalar(last) or 0, self.session.scalar(event) or 0
+
+    def all(self, build_id: int) -> list[ReadingRow]:
+        """Of one build, oldest first."""
+        found = self.session.scalars(
+            select(ReadingTable).where(ReadingTable.build_id == build_id).order_by(ReadingTable.id)
+        )
+        return [
+            ReadingRow(
+                r.key, r.place, r.item, r.value, r.typed, r.hand, r.instrument, r.at, r.phase, r.service, r.replaces,
+                r.void, r.more, r.id,
+            )
+            for r in found
+        ]  # fmt: skip
+
+    def events(self, build_id: int) -> list[EventRow]:
+        """Of one build, oldest first."""
+        found = self.session.scalars(select(EventTable).where(EventTable.build_id == build_id).order_by(EventTable.id))
+        return [EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) for r in found]
