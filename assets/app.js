@@ -1,3 +1,4 @@
+import { bindBench } from "./page/bench.js";
 import { bindDrop } from "./page/drop.js";
 import { page } from "./page/dom.js";
 import { bindFields } from "./page/fields.js";
@@ -11,6 +12,7 @@ bindFrame();
 bindFocus();
 bindKeys();
 bindDrop();
+bindBench();
 if (page) {
   bindFields();
   bindUnsaved();

@@ -35,6 +35,8 @@ function found(mark) {
   return alike.find(same) ?? alike.find((e) => mark.name !== "" && e.getAttribute("name") === mark.name) ?? null;
 }
 
+const nowhere = () => !document.activeElement || document.activeElement === document.body || document.activeElement.id === "work";
+
 /** Remember the focus over a page that is read anew. */
 export function keepFocus() {
   const mark = signature(document.activeElement);
@@ -46,11 +48,14 @@ function focusOn(element) {
   element.scrollIntoView({ block: "nearest" });
 }
 
+// a hand that was faster than the page keeps the focus where it put it
+let acted = false;
+
 /** The field that comes first: the one that was left, else the first empty one that a verdict needs. */
 export function startFocus() {
   const kept = sessionStorage.getItem(KEPT);
   sessionStorage.removeItem(KEPT);
-  if (location.hash.startsWith("#f-") || document.activeElement !== document.body) return;
+  if (acted || location.hash.startsWith("#f-") || document.activeElement !== document.body) return;
   const back = kept && found(JSON.parse(kept));
   if (back) {
     focusOn(back);
@@ -66,23 +71,20 @@ export function startFocus() {
 
 export function bindFocus() {
   let before = null;
-  let at = 0;
   let menus = [];
+  for (const sign of ["keydown", "pointerdown"]) document.addEventListener(sign, () => { acted = true; }, { once: true, capture: true });
+  // what a swap took the focus from is remembered until it has it again, or a hand puts it elsewhere
+  for (const sign of ["focusin", "pointerdown"]) document.addEventListener(sign, () => { before = null; }, true);
   document.addEventListener("htmx:before:swap", () => {
     menus = $$("details.menu[open]").map((menu) => menu.closest("[id]")?.id);
-    const mark = signature(document.activeElement);
-    // of several parts swapped together the first may have taken the focus away already
-    if (!mark && performance.now() - at < 250) return;
-    before = mark;
-    at = performance.now();
+    before = signature(document.activeElement) ?? before;
   });
   document.addEventListener("htmx:after:swap", () => {
     for (const id of menus) {
       const menu = id && document.getElementById(id)?.querySelector("details.menu");
       if (menu) menu.open = true;
     }
-    if (!before || (document.activeElement && document.activeElement !== document.body)) return;
-    found(before)?.focus({ preventScroll: true });
+    if (before && nowhere()) found(before)?.focus({ preventScroll: true });
   });
   document.addEventListener("submit", (event) => {
     if (event.target.matches("[data-units], .practices, .question")) keepFocus();

@@ -34,7 +34,9 @@ let turnedTimer = 0;
 /** A step or a drawer that got no answer says so; a field says it itself. */
 function unanswered(ctx) {
   const from = ctx.sourceElement;
-  if (ctx.response || !from || from.closest?.(".field, #elastic-wait, [data-quiet]")) return;
+  // what gave way to a later request was not left without an answer
+  const gaveWay = ctx.request?.signal?.aborted && ctx.request.signal.reason !== "timeout";
+  if (ctx.response || gaveWay || !from || from.closest?.(".field, #elastic-wait, [data-quiet]")) return;
   const steps = from.id === "undo" || from.id === "redo";
   const told = document.createElement("section");
   told.className = "stale";

@@ -25,11 +25,14 @@ def test_every_stage_shows_for_a_full_and_an_empty_build(browser: Browser, stage
 
 def test_every_field_stands_on_a_stage() -> None:
     from arcstack.document import FIELDS, SLOTS
+    from arcstack.readings import ASKED
     from arcstack.web.stages.springs.fields import CANDIDATE_GROUPS
 
     shown = {path for s in every_stage() for g in s.groups for path in g.paths}
     slots = {f"candidates.{slot}.{path}" for slot in SLOTS for g in CANDIDATE_GROUPS for path in g.paths}
-    shown |= slots
+    shown |= slots | {asked.path for asked in ASKED.values()}
+    # what a spring lost is told by its own readings, before and after
+    shown |= {f"bench.{name}_{when}" for name in ("outer", "inner") for when in ("before", "after")}
     for path in FIELDS:
         tail = path.split(".", 1)[1] if path.startswith(("intake", "exhaust")) else path
         tail = re.sub(r"^follower\.(bucket|finger|rocker)\.", "follower.", tail)
@@ -41,7 +44,7 @@ SELDOM = {"cam.lift_shortfall", "follower.tip_sweep", "fit.cap", "lift.cap", "fi
 """Checks that a bucket engine with no lift measured at the valve, no cap and no shims does not have."""
 
 
-@pytest.mark.parametrize("check", sorted(set(checks()) - SELDOM))
+@pytest.mark.parametrize("check", sorted({c for c, about in checks().items() if about.stage != "bench"} - SELDOM))
 def test_every_verdict_opens_to_its_working(browser: Browser, check: str) -> None:
     page = browser.get(f"/builds/{browser.failing}/intake/verdict/{check}")
     assert "What went in, weakest first" in page

@@ -214,7 +214,7 @@ def test_packs_are_added_fitted_and_cleared(browser: Browser) -> None:
     for base in range(5, 10):
         browser.post(f"{at}/packs/take", 302, base=base)
     assert "Every slot is taken" in browser.post(f"{at}/packs/take", 409, base=10)
-    assert "disabled" in browser.get(f"{at}/packs/compare")
+    assert "Six stand side by side" in browser.get(f"{at}/springs")
     browser.get(f"{at}/packs/fields?slot=9", 404)
     assert "Fitted pack" in browser.get(f"{at}/packs/fields")
 

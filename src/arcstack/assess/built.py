@@ -46,8 +46,8 @@ class Across:
 
     @cached_property
     def measured(self) -> int:
-        """Places at which everything that stands at a valve was measured."""
-        return sum(v.figure is not None and read_whole(v.figure) for _, v in self.at)
+        """Places at which something that the check rests on was read, and still holds."""
+        return sum(v.figure is not None and read_there(v.figure) for _, v in self.at)
 
     @property
     def values(self) -> tuple[tuple[Place, float], ...]:
@@ -64,6 +64,15 @@ def read_whole(figure: Figure) -> bool:
     """Whether every figure below that stands at a valve was measured there, and one at least did."""
     found = [f for f in _leaves(figure) if f.path is not None and f.path in FIELDS and FIELDS[f.path].each]
     return bool(found) and all(f.evidence is Evidence.MEASURED and f.sample is None for f in found)
+
+
+def read_there(figure: Figure) -> bool:
+    """Whether any figure below was measured at its own place."""
+    return any(
+        f.evidence is Evidence.MEASURED and f.sample is None and f.path in FIELDS and FIELDS[f.path].each
+        for f in _leaves(figure)
+        if f.path is not None
+    )
 
 
 def _leaves(figure: Figure) -> list[Figure]:

@@ -223,8 +223,8 @@ def clear(build: Build, path: str) -> Build:
 
 
 def put(build: Build, path: str, value: Any) -> Build:
-    """The document with a value at a path of names, as it is: nothing is checked or outdated by it."""
-    return _put(build, path.split("."), value)
+    """The document with a value at the path of a field or of a whole part: nothing is checked or outdated by it."""
+    return _put(build, _steps(path) if path in FIELDS else path.split("."), value)
 
 
 def _put(held: M, steps: Sequence[str | tuple[int, Any]], value: Any) -> M:

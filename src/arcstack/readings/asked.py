@@ -151,6 +151,10 @@ _TABLE = (
         "vacuum", "bench.vacuum", Step.VACUUM, "vacuum", 15, _VALVE, cuts=True,
         help="No spring, no grease: with a spring fitted it does not count.",
     ),
+    Asked(
+        "ambient", "bench.ambient", Step.VACUUM, "barometer", 10, optional=True,
+        help="Of the day: the same seal reads less where there is less around it.",
+    ),
     Asked("vacuum_later", "bench.vacuum_later", Step.VACUUM, "vacuum", 12, _VALVE, cuts=True, help="Ten seconds on."),
     Asked("tip_height", "bench.tip_height", Step.TIPS, "height", 20, _VALVE, cuts=True),
     Asked(

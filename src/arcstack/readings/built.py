@@ -115,8 +115,20 @@ def _with_spring(build: Build, sheet: Sheet, place: Place, name: str) -> Build:
             read = {"value": height, "typed": plain(height, LENGTH), "evidence": Evidence.MEASURED, "by": by}
             taken = Entry(**read, of_place=place.label)
             build = put(build, f"{base}.height_{field[-1]}", taken)
+    build = _with_loss(build, sheet, place, name, item)
     # two loads of its own come before a table of its lot
     return put(build, f"{base}.table", "") if loads == 2 else build
+
+
+def _with_loss(build: Build, sheet: Sheet, place: Place, name: str, item: str) -> Build:
+    """What a used spring carried before and after service, where both were read at one height."""
+    pair = sheet.before_and_after(item, f"{name}.load_1")
+    for when, reading in zip(("before", "after"), pair or (), strict=False):
+        entry = Entry(
+            value=reading.value, typed=reading.typed, evidence=Evidence.MEASURED, by=reading.by, of_place=place.label
+        )
+        build = put(build, f"{place.side}.bench.{name}_{when}", entry)
+    return build
 
 
 def _with_cuts(build: Build, sheet: Sheet, place: Place) -> Build:

@@ -35,6 +35,10 @@ class Settled:
         return max(values) - min(values)
 
 
+SAME_HEIGHT_MM = 0.011
+"""A tester set to one height twice stands within its own hundredth."""
+
+
 class Sheet:
     """Readings and events of one build's head, oldest first."""
 
@@ -88,6 +92,16 @@ class Sheet:
         found = _of_phase(self._by_item.get((item, key), ()), None)
         place = self.place_of(item)
         return self._settled(list(found), place.side if place else "", 0) if found else None
+
+    def before_and_after(self, item: str, key: str) -> tuple[Reading, Reading] | None:
+        """The first reading of a spring before service and the last after it, at the same height; None without both."""
+        rows = self._by_item.get((item, key), [])
+        before = [r for r in rows if r.phase is not Phase.SERVICE]
+        after = [r for r in rows if r.phase is Phase.SERVICE]
+        if not before or not after:
+            return None
+        heights = [r.condition.get("height_mm", 0.0) for r in (before[0], after[-1])]
+        return (before[0], after[-1]) if abs(heights[0] - heights[1]) <= SAME_HEIGHT_MM else None
 
     def _settled(self, found: Sequence[Reading], side: str, cuts: int) -> Settled:
         asked = ASKED[found[0].key]

@@ -78,6 +78,16 @@ class Bench:
             sheet = self._sheet(session, build_id, build)
             return _stored(session, build_id, read_of(sheet, key, item, text, how))
 
+    def take_spring(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str, How]]) -> None:
+        """Take several figures of springs, each a key, a serial, a text and how: all of them or none.
+
+        Raises ``FieldError``, ``Doubtful``.
+        """
+        with self.database.session(writes=True) as session:
+            sheet = self._sheet(session, build_id, build)
+            for made in [read_of(sheet, key, item, text, how) for key, item, text, how in rows]:
+                _stored(session, build_id, made)
+
     def take_all(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str, str]], how: How) -> int:
         """Take many readings or none: each a key, a place or an item, and a text. Raises ``FieldError``."""
         with self.database.session(writes=True) as session:
@@ -149,23 +159,30 @@ class Bench:
     def sign(self, build_id: int, signed: Signed) -> None:
         self._add(build_id, signed)
 
-    def bring(self, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
-        """Take in everything that a build's file carried, numbered anew."""
-        with self.database.session(writes=True) as session:
-            self.brought(session, build_id, readings, events)
-
     def brought(self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
-        """``bring`` within a unit of work that does more."""
+        """Take in what a build's file carried and is not here yet, numbered anew, within a unit of work."""
+        rows = Readings(session)
+        here = {_told(r): r.number for r in map(_reading, rows.all(build_id))}
+        happened = {repr(replace(e, number=0)) for e in map(_event, rows.events(build_id))}
         numbers: dict[int, int] = {}
         for r in readings:
+            if (known := here.get(_told(r))) is not None:
+                numbers[r.number] = known
+                continue
             kept = replace(r, replaces=numbers.get(r.replaces) if r.replaces is not None else None)
             numbers[r.number] = _stored(session, build_id, kept).number
         for e in events:
-            _happened(session, build_id, e)
+            if repr(replace(e, number=0)) not in happened:
+                _happened(session, build_id, e)
 
     def _add(self, build_id: int, event: Event) -> None:
         with self.database.session(writes=True) as session:
             _happened(session, build_id, event)
+
+
+def _told(r: Reading) -> tuple[object, ...]:
+    """What tells one reading from another wherever it is stored: two hands at one moment read two things."""
+    return r.key, r.place, r.item, r.by.at, r.by.hand, r.value, r.void
 
 
 def _stored(session: Session, build_id: int, r: Reading) -> Reading:

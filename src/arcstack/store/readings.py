@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from arcstack.store.tables import EventTable, ReadingTable
+from arcstack.store.tables import EventTable, InstrumentTable, ReadingTable
 
 
 @dataclass(frozen=True)
@@ -85,3 +85,17 @@ class Readings:
         """Of one build, oldest first."""
         found = self.session.scalars(select(EventTable).where(EventTable.build_id == build_id).order_by(EventTable.id))
         return [EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) for r in found]
+
+    # -- instruments, which are the workshop's
+
+    def instruments(self) -> list[str]:
+        """Their documents, by name."""
+        return list(self.session.scalars(select(InstrumentTable.document).order_by(InstrumentTable.name)))
+
+    def put_instrument(self, name: str, document: str) -> None:
+        """Add one, or change the one of that name."""
+        self.session.merge(InstrumentTable(name=name, document=document))
+
+    def remove_instrument(self, name: str) -> None:
+        """Take one away; what was read with it stays."""
+        self.session.execute(delete(InstrumentTable).where(InstrumentTable.name == name))

@@ -1,6 +1,6 @@
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy import CheckConstraint, Double, ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -104,7 +104,7 @@ class ReadingTable(Base):
     key: Mapped[str] = mapped_column(String(40))
     place: Mapped[str] = mapped_column(String(12))
     item: Mapped[str] = mapped_column(String(20))
-    value: Mapped[float]
+    value: Mapped[float] = mapped_column(Double)
     typed: Mapped[str] = mapped_column(String(40))
     hand: Mapped[str] = mapped_column(String(80))
     instrument: Mapped[str] = mapped_column(String(80))
@@ -129,6 +129,15 @@ class EventTable(Base):
     instrument: Mapped[str] = mapped_column(String(80))
     at: Mapped[datetime]
     body: Mapped[str] = mapped_column(Text)
+
+
+class InstrumentTable(Base):
+    """An instrument of the workshop; its whole is ``document``."""
+
+    __tablename__ = "instrument"
+
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    document: Mapped[str] = mapped_column(Text)
 
 
 class RevisionTable(Base):

@@ -18,6 +18,8 @@ from arcstack.checks import Level
 from arcstack.errors import NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
+from arcstack.services.bench import Bench
+from arcstack.services.instruments import Instruments
 from arcstack.services.reasons import words
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
@@ -34,6 +36,7 @@ from arcstack.web.pages import (
     cams,
     choosing,
     copying,
+    gauges_list,
     guide,
     practice,
     practices,
@@ -45,6 +48,7 @@ from arcstack.web.pages import (
     window,
     workshop,
 )
+from arcstack.web.pages.bench import as_built, cutting, gauges, matching, table, tester, to_do
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -52,6 +56,13 @@ POLICY = (
     "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 """No inline script and no foreign source; style attributes are let through for the chart library."""
+
+
+BENCH_PAGES = (
+    ("bench.index", "Readings"), ("springs_bench.index", "Tester"), ("matching.index", "Matching"),
+    ("cutting.index", "Cuts"), ("as_built.index", "As built"), ("left.index", "To do"),
+)  # fmt: skip
+"""Pages of the bench in the order of its work, as the rail lists them."""
 
 
 def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
@@ -76,18 +87,22 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
     app.extensions["shelf"] = PartShelf(app.extensions["workshop"].database)
     app.extensions["searches"] = Searches()
+    app.extensions["bench"] = Bench(app.extensions["workshop"].database)
+    app.extensions["instruments"] = Instruments(app.extensions["workshop"].database)
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
         specify, pages, editing, waiting,
     )  # fmt: skip
-    beside = [page.blueprint for page in own]
+    at_bench = (gauges, tester, matching, cutting, as_built, to_do, table, gauges_list)
+    beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(
         link=links,
         stages_in_order=STAGES,
+        bench_pages=BENCH_PAGES,
         mark=marks.mark,
         mark_shape=lambda level: Markup(marks.shape(level)),
         fail_level=Level.FAIL,
@@ -100,6 +115,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.jinja_env.filters["rpm"] = lambda value: str(show(value, SPEED))
     app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))
     app.jinja_env.filters["as_fine"] = lambda value, system: str(show(value, FINE_LENGTH, system))
+    app.jinja_env.filters["in_unit"] = lambda value, dimension, system: str(show(value, dimension, system, 1))
     app.jinja_env.filters["gain"] = _gain
     app.jinja_env.filters["level"] = Level
     app.jinja_env.filters["here"] = lambda text: in_system(str(text), current_system())

@@ -34,6 +34,7 @@ KINDS: Mapping[str, InstrumentKind] = MappingProxyType(
         "scale": InstrumentKind("Scale", MASS, 0.0001, 0.1, "a known weight on it"),
         "bore": InstrumentKind("Bore gauge", LENGTH, 0.001, 6.0, "in its ring"),
         "micrometer": InstrumentKind("Micrometer", LENGTH, 0.001, 0.0, "closed"),
+        "barometer": InstrumentKind("Barometer", GAUGE_PRESSURE, 0.001, 1.0, "beside another"),
         "ruler": InstrumentKind("Seat scale", LENGTH, 0.05, 0.0, "closed"),
     }
 )
@@ -49,7 +50,7 @@ class Instrument(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     name: Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True)]
-    kind: Literal["height", "tester", "vacuum", "dial", "scale", "bore", "micrometer", "ruler"]
+    kind: Literal["height", "tester", "vacuum", "dial", "scale", "bore", "micrometer", "barometer", "ruler"]
     resolution: Annotated[float, Field(gt=0, allow_inf_nan=False)]
     standard: Annotated[float, Field(allow_inf_nan=False)]
     unit: Annotated[str, StringConstraints(max_length=8)] = ""

@@ -21,7 +21,8 @@ _UNITS = {FORCE.name: ("N", 1.0), MASS.name: ("g", 1000.0), GAUGE_PRESSURE.name:
 
 _NEAR: dict[str, tuple[float, float]] = {
     "height": (36.8, 0.04), "tester": (270.0, 5.0), "vacuum": (0.82, 0.02), "dial": (0.012, 0.004),
-    "scale": (0.052, 0.0002), "bore": (6.0, 0.004), "micrometer": (5.97, 0.003), "ruler": (1.2, 0.05),
+    "scale": (0.052, 0.0002), "bore": (6.0, 0.004), "barometer": (0.985, 0.0),
+    "micrometer": (5.97, 0.003), "ruler": (1.2, 0.05),
 }  # fmt: skip
 
 

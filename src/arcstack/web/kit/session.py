@@ -8,6 +8,8 @@ from flask import current_app, session
 from arcstack.assess import Assessment
 from arcstack.document import Sitting
 from arcstack.services import Assessments, Current, PartShelf, Searches, Sweeps, Who, Workshop
+from arcstack.services.bench import Bench
+from arcstack.services.instruments import Instruments
 from arcstack.units import System
 
 
@@ -70,6 +72,14 @@ def part_shelf() -> PartShelf:
 
 def searches() -> Searches:
     return cast(Searches, current_app.extensions["searches"])
+
+
+def bench() -> Bench:
+    return cast(Bench, current_app.extensions["bench"])
+
+
+def instruments() -> Instruments:
+    return cast(Instruments, current_app.extensions["instruments"])
 
 
 def workshop() -> Workshop:

@@ -5,8 +5,9 @@ from werkzeug.wrappers import Response
 
 from arcstack.document import Build, named
 from arcstack.errors import DocumentError, FieldError, StaleRevision
-from arcstack.formats import read_build, write_build
+from arcstack.formats.readings_json import read_whole, write_whole
 from arcstack.practice import BALANCED, practice
+from arcstack.readings import Event, Reading
 from arcstack.services import Page, Standing, standing
 from arcstack.services.starts import template, templates
 from arcstack.services.summary import read, written
@@ -16,6 +17,7 @@ from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import (
     assessed,
     assessments,
+    bench,
     current_who,
     remember,
     start_sitting,
@@ -162,25 +164,33 @@ def import_build() -> Response | tuple[str, int]:
     if not answer and not file:
         return _page("Choose the JSON file of a build first.", "import"), 422
     try:
-        build = read_build(upload.stream.read() if upload else text)
+        build, readings, events = read_whole(upload.stream.read() if upload else text)
     except DocumentError as error:
         return _page(f"{file[:60]}: {error}. Nothing was stored.", "import"), 422
     here = workshop().same(build)
     bare = build.model_copy(update={"identity": ""})
     if here is not None and not answer:
-        again = Again(write_build(build), file[:60], here, bare == workshop().open(here.id).build)
+        again = Again(write_whole(build, readings, events), file[:60], here, bare == workshop().open(here.id).build)
         return _page(again=again), 409
     if here is not None and answer == "next":
-        return _next_revision(here, bare, file)
+        return _next_revision(here, bare, file, readings, events)
     why = Reason(Kind.IMPORTED, after=file[:60])
-    build_id = workshop().create(bare if answer == "own" else build, current_who(), why)
+    # the build and its readings come in together or not at all
+    with workshop().database.session(writes=True) as unit:
+        build_id = workshop().add(unit, bare if answer == "own" else build, current_who(), why)
+        bench().brought(unit, build_id, readings, events)
     return redirect(links.stage(build_id, "stack", "intake"))
 
 
-def _next_revision(here: BuildRow, build: Build, file: str) -> Response | tuple[str, int]:
+def _next_revision(
+    here: BuildRow, build: Build, file: str, readings: list[Reading], events: list[Event]
+) -> Response | tuple[str, int]:
     why = Reason(Kind.IMPORTED_NEXT, after=file[:60])
+    base = asked.base(request.form)
     try:
-        workshop().save(here.id, asked.base(request.form), build, current_who(), why)
+        with workshop().database.session(writes=True) as unit:
+            workshop().append(unit, here.id, base, build, current_who(), why)
+            bench().brought(unit, here.id, readings, events)
     except StaleRevision:
         return _page("The build was changed meanwhile; import the file again.", "import"), 409
     return redirect(links.revisions(here.id, "intake"))
@@ -214,8 +224,9 @@ def remove(build_id: int) -> Response:
 @blueprint.get("/builds/<int:build_id>/export")
 def export(build_id: int) -> Response:
     build = workshop().exported(build_id)
+    sheet = bench().sheet(build_id, build)
     name = "".join(c if c.isascii() and (c.isalnum() or c in " -") else "" for c in build.name).strip() or "build"
-    response = Response(write_build(build), mimetype="application/json")
+    response = Response(write_whole(build, sheet.readings, sheet.events), mimetype="application/json")
     response.headers["Content-Disposition"] = f'attachment; filename="{name.replace(" ", "-").lower()}.json"'
     return response
 

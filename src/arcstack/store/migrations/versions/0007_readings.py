@@ -1,4 +1,4 @@
-"""Readings of the bench and what was done there, rows that are only ever added."""
+"""Readings of the bench and what was done there, rows that are only ever added; and the workshop's instruments."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -15,7 +15,7 @@ def upgrade() -> None:
         sa.Column("key", sa.String(40), nullable=False),
         sa.Column("place", sa.String(12), nullable=False),
         sa.Column("item", sa.String(20), nullable=False),
-        sa.Column("value", sa.Float, nullable=False),
+        sa.Column("value", sa.Double, nullable=False),
         sa.Column("typed", sa.String(40), nullable=False),
         sa.Column("hand", sa.String(80), nullable=False),
         sa.Column("instrument", sa.String(80), nullable=False),
@@ -38,6 +38,11 @@ def upgrade() -> None:
         sa.Column("body", sa.Text, nullable=False),
     )
     op.create_index("ix_event_build", "event", ["build_id"])
+    op.create_table(
+        "instrument",
+        sa.Column("name", sa.String(40), primary_key=True),
+        sa.Column("document", sa.Text, nullable=False),
+    )
 
 
 def downgrade() -> None:

@@ -1,0 +1,124 @@
+// The bench: keys of the reading field, a gauge that types like a keyboard, and one that sends lines.
+import { $ } from "./dom.js";
+
+const FAST_MS = 35; // a hand does not type one key after another so fast
+const LEAST_KEYS = 3;
+const LISTEN_MS = 350;
+
+const reading = () => $("#reading");
+
+function submit(field, text) {
+  field.value = text;
+  const form = field.closest("form");
+  if (field.dataset.zero !== undefined) form.requestSubmit($("button:not([type=button])", form));
+  else form.requestSubmit();
+}
+
+/** Digits and Enter that come faster than a hand go to the reading, wherever the cursor stands. */
+function bindTypingGauge() {
+  let burst = "";
+  let last = 0;
+  let before = null;
+  document.addEventListener("keydown", (event) => {
+    const field = reading();
+    if (!field || event.ctrlKey || event.altKey || event.metaKey) return;
+    const now = performance.now();
+    const fast = now - last < FAST_MS;
+    last = now;
+    if (event.key.length === 1) {
+      if (!fast) {
+        burst = "";
+        const at = document.activeElement;
+        before = at && "value" in at && at !== field ? { at, value: at.value } : null;
+      }
+      burst += event.key;
+      return;
+    }
+    if (event.key !== "Enter" || !fast || burst.length < LEAST_KEYS || !/^[-+]?[0-9]+([.,][0-9]+)?[^0-9]*$/.test(burst)) return;
+    // what a gauge typed into another field is taken out of it again
+    event.preventDefault();
+    event.stopPropagation();
+    if (before) before.at.value = before.value;
+    const text = burst.trim();
+    burst = "";
+    if (document.activeElement?.closest?.("dialog[open]")) return;
+    submit(field, text);
+  }, true);
+}
+
+let listening = 0;
+
+async function hear(root, number) {
+  const own = ++listening;
+  let after = number;
+  while (own === listening && document.contains(root)) {
+    const answer = await fetch(`${root.dataset.heard}?name=${encodeURIComponent(root.dataset.gauge)}&after=${after}`).catch(() => null);
+    const told = answer?.ok ? await answer.json() : { trouble: "The program does not answer." };
+    if (own !== listening || !document.contains(root)) return;
+    if (told.trouble) say(told.trouble);
+    if (told.text) {
+      listening += 1;
+      submit(reading(), told.text);
+      return;
+    }
+    if (told.trouble && told.after === undefined) return;
+    after = told.after ?? after;
+    await new Promise((done) => setTimeout(done, LISTEN_MS));
+  }
+}
+
+function say(text) {
+  const place = $("#reading-said") ?? $("#notice");
+  place.textContent = text;
+}
+
+async function ask(root) {
+  const form = reading().closest("form");
+  const body = new FormData();
+  body.set("csrf_token", $("input[name='csrf_token']", form).value);
+  body.set("name", root.dataset.gauge);
+  body.set("place", $("input[name='place']", form)?.value ?? "");
+  body.set("key", reading().dataset.zero !== undefined ? "zero" : ($("input[name='key']", form)?.value ?? ""));
+  const answer = await fetch(root.dataset.ask, { method: "POST", body, headers: { "X-CSRFToken": body.get("csrf_token") } }).catch(() => null);
+  const told = answer?.ok ? await answer.json() : { trouble: "The program does not answer." };
+  if (told.trouble) say(told.trouble);
+  else hear(root, told.after);
+}
+
+function stand() {
+  const root = $("[data-bench]");
+  const field = reading();
+  if (!root || !field) return;
+  field.focus({ preventScroll: true });
+  field.select();
+  if (root.dataset.gauge) hear(root, "now");
+}
+
+export function bindBench() {
+  if (!$("[data-bench]")) return;
+  bindTypingGauge();
+  document.addEventListener("change", (event) => {
+    if (event.target.matches("[data-sends]")) event.target.form.requestSubmit();
+  });
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-ask-gauge]")) ask($("[data-bench]"));
+    const put = event.target.closest("[data-put]");
+    if (put) submit(reading(), put.dataset.put);
+  });
+  document.addEventListener("keydown", (event) => {
+    const field = reading();
+    if (event.target !== field || field.value !== "" || event.ctrlKey || event.altKey || event.metaKey) return;
+    const act = {
+      Backspace: () => $("#back-form")?.requestSubmit(),
+      u: () => { const unit = $("#reading-unit"); if (unit) unit.selectedIndex = 1 - unit.selectedIndex; },
+      n: () => { const note = $(".reading-note"); if (note) { note.open = true; $("input", note).focus(); } },
+      s: () => $("[data-skip]")?.click(),
+      " ": () => $("[data-ask-gauge]")?.click(),
+    }[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+    if (!act) return;
+    event.preventDefault();
+    act();
+  });
+  document.addEventListener("htmx:after:swap", stand);
+  stand();
+}

@@ -1,0 +1,87 @@
+"""The workshop's instruments: named, linked, listened to."""
+
+from threading import Lock
+
+from pydantic import ValidationError
+
+from arcstack.errors import FieldError, LinkLost, NotFound
+from arcstack.readings.instruments import Heard, Instrument, Link
+from arcstack.store import Database, Readings
+
+
+class Instruments:
+    """Every instrument of a workshop, and the links that are open."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+        self._lock = Lock()
+        self._links: dict[str, Link] = {}
+
+    def all(self) -> list[Instrument]:
+        """By name."""
+        with self.database.session() as session:
+            return [Instrument.model_validate_json(text) for text in Readings(session).instruments()]
+
+    def get(self, name: str) -> Instrument:
+        """Raises ``NotFound``."""
+        found = next((i for i in self.all() if i.name == name), None)
+        if found is None:
+            raise NotFound("That instrument is not in the workshop any more.")
+        return found
+
+    def put(self, values: dict[str, object]) -> Instrument:
+        """Add an instrument, or change the one of its name. Raises ``FieldError`` at the part that is wrong."""
+        try:
+            made = Instrument.model_validate(values)
+        except ValidationError as error:
+            first = error.errors(include_url=False)[0]
+            where = str(first["loc"][0]) if first["loc"] else "name"
+            raise FieldError(where, f"{where.capitalize()}: {first['msg'].removeprefix('Value error, ')}.") from error
+        with self.database.session(writes=True) as session:
+            Readings(session).put_instrument(made.name, made.model_dump_json())
+        self.close(made.name)
+        return made
+
+    def remove(self, name: str) -> None:
+        with self.database.session(writes=True) as session:
+            Readings(session).remove_instrument(name)
+        self.close(name)
+
+    # -- links
+
+    def link(self, name: str) -> Link:
+        """The open link of an instrument, opened where it is not. Raises ``LinkLost``, ``NotFound``."""
+        instrument = self.get(name)
+        if not instrument.address:
+            raise LinkLost(f"{name} has no link: its readings are typed.")
+        with self._lock:
+            found = self._links.get(name)
+            if found is None or found.instrument != instrument:
+                found = self._links[name] = Link(instrument)
+        return found
+
+    def ask(self, name: str, place: str, figure: str) -> int:
+        """Ask an instrument for a reading; gives the number of the last line before it. Raises ``LinkLost``."""
+        link = self.link(name)
+        number = link.last
+        try:
+            link.ask(place, figure)
+        except LinkLost:
+            self.close(name)
+            raise
+        return number
+
+    def after(self, name: str, number: int) -> Heard | None:
+        """The first line after a number. Raises ``LinkLost``; the next time the link is opened anew."""
+        try:
+            return self.link(name).after(number)
+        except LinkLost:
+            self.close(name)
+            raise
+
+    def close(self, name: str) -> None:
+        """Close a link where one is open."""
+        with self._lock:
+            found = self._links.pop(name, None)
+        if found is not None:
+            found.close()

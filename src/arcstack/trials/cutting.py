@@ -1,0 +1,85 @@
+"""A cut before it is made: what heights, loads, lash, tip and margin become at one valve, and what is left to take."""
+
+from dataclasses import dataclass
+
+from arcstack.assess.assessment import verdict
+from arcstack.assess.built import OF_DESIGN
+from arcstack.assess.catalogue import checks
+from arcstack.assess.context import Context
+from arcstack.checks import Verdict
+from arcstack.document import Build, Entry, get, put
+from arcstack.readings import Cut
+from arcstack.readings.built import moved_by
+from arcstack.settings import setting
+from arcstack.units import LENGTH
+from arcstack.units.display import plain
+
+HARD_TIP_MM = setting("bench.hard_tip")
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """One check before and after a cut."""
+
+    before: Verdict
+    after: Verdict
+
+    @property
+    def moves(self) -> bool:
+        """Whether the cut changes its figure or how it stands."""
+        old, new = self.before.figure, self.after.figure
+        return self.before.level is not self.after.level or (old and old.value) != (new and new.value)
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """What a cut would do at a place. ``tip_left_mm`` is what is left of the hard skin of the tip."""
+
+    cut: Cut
+    outcomes: tuple[Outcome, ...]
+    lash_change_mm: float
+    tip_left_mm: float
+
+
+def with_cut(build: Build, side: str, cut: Cut) -> Build:
+    """One valve's document as a cut would leave it: heights rise by face and seat, a bucket's lash closes by as much.
+
+    Source: a valve that sits deeper in the chamber stands as much higher at its tip.
+    """
+    told = "as the proposed cut would leave it"
+    rises = cut.raises_mm
+    build = moved_by(build, f"{side}.stack.open_height", rises, told)
+    build = moved_by(build, f"{side}.stack.valve.margin", -cut.face_mm, told)
+    build = moved_by(build, f"{side}.bench.tip_height", rises - cut.tip_mm, told)
+    build = moved_by(build, f"{side}.stack.tip_proud", -cut.tip_mm, told)
+    build = moved_by(build, f"{side}.stack.valve.groove_below_tip", -cut.tip_mm, told)
+    drop = f"{side}.clearance.drop_at_tdc"
+    if isinstance(get(build, drop), Entry):
+        # a valve that sits deeper stands further from the crown
+        build = moved_by(build, drop, rises, told)
+    return _with_lash(build, side, cut)
+
+
+def _with_lash(build: Build, side: str, cut: Cut) -> Build:
+    lash = get(build, f"{side}.cam.lash")
+    if not isinstance(lash, Entry):
+        return build
+    value = round(lash.value - cut.raises_mm + cut.tip_mm, 9)
+    moved = lash.model_copy(
+        update={"value": max(value, 0.0), "typed": plain(max(value, 0.0), LENGTH), "outdated": "before it is set again"}
+    )
+    return put(build, f"{side}.cam.lash", moved)
+
+
+def proposed(ctx: Context, cut: Cut, taken_off_tip_mm: float = 0.0) -> Proposed:
+    """A cut tried at one valve as built: every closed check that it moves, before and after."""
+    after = ctx.of(with_cut(ctx.build, ctx.side_name, cut))
+    outcomes = []
+    for about in checks().values():
+        if about.id in OF_DESIGN:
+            continue
+        old, new = verdict(ctx, about), verdict(after, about)
+        if old is not None and new is not None:
+            outcomes.append(Outcome(old, new))
+    moved = tuple(sorted((o for o in outcomes if o.moves), key=lambda o: -o.after.level.severity))
+    return Proposed(cut, moved, cut.tip_mm - cut.raises_mm, HARD_TIP_MM - taken_off_tip_mm - cut.tip_mm)

@@ -1,0 +1,1 @@
+"""The bench: readings, springs, matching, as built, what is left."""

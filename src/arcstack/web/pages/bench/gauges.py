@@ -1,0 +1,110 @@
+"""Instruments at the bench: named for a sitting, tried on their standard, asked and listened to."""
+
+from dataclasses import replace
+
+from flask import Response, abort, jsonify, request
+
+from arcstack.errors import FieldError, LinkLost, NotFound, QuantityError
+from arcstack.readings import Zero
+from arcstack.readings.instruments import KINDS
+from arcstack.units import parse, show
+from arcstack.units.display import plain
+from arcstack.web.kit.session import bench, current_system, instruments, remember, workshop
+from arcstack.web.pages.bench.readings import Said, back_to, page, spot_asked
+from arcstack.web.pages.bench.readings import blueprint as blueprint
+from arcstack.web.pages.bench.shown import head
+from arcstack.web.pages.bench.sitting import hand_with
+
+
+@blueprint.post("/with")
+def sit_with(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Read with an instrument from now on: one of the workshop's, or a new one by its name and resolution."""
+    form = request.form
+    kind, name, hand = (
+        form.get("kind", ""),
+        " ".join(form.get("name", "").split()),
+        " ".join(form.get("hand", "").split()),
+    )
+    if kind not in KINDS:
+        abort(400)
+    here = head(workshop().open(build_id), side)
+    about = KINDS[kind]
+    known_ones = {i.name: i for i in instruments().all()}
+    try:
+        if not hand or len(hand) > 80 or not hand.isprintable() or hand == "workshop":
+            raise FieldError("hand", "Whose hand reads? A reading has an instrument and a name.")
+        if name in known_ones and known_ones[name].kind != kind:
+            raise FieldError("name", f"{name} is a {KINDS[known_ones[name].kind].title.lower()}.")
+        if name not in known_ones:
+            d = about.dimension
+            resolution = parse(form.get("resolution") or plain(about.resolution, d), d, d.unit(current_system())).value
+            instruments().put(
+                {
+                    "name": name,
+                    "kind": kind,
+                    "resolution": resolution,
+                    "standard": about.standard,
+                    "unit": d.canonical_word,
+                }
+            )
+    except QuantityError as error:
+        return page(here, spot_asked(here), Said(wrong=f"Resolution: {error}")), 422
+    except FieldError as error:
+        return page(here, spot_asked(here), Said(wrong=error.message)), 422
+    remember("who", hand)
+    remember(f"instrument {kind}", name)
+    return back_to(build_id, side)
+
+
+@blueprint.post("/zero")
+def zero(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Try an instrument on its standard: off by more than twice its resolution it reads nothing until it is set."""
+    form, current = request.form, workshop().open(build_id)
+    here = head(current, side)
+    instrument = next((i for i in instruments().all() if i.name == form.get("name")), None)
+    if instrument is None:
+        raise NotFound("That instrument is not in the workshop any more.")
+    dimension = instrument.about.dimension
+    unit = dimension.unit(current_system())
+    try:
+        read = parse(form.get("text", ""), dimension, unit).value
+        standard = parse(form.get("standard") or plain(instrument.standard, dimension), dimension, unit).value
+    except QuantityError as error:
+        return page(here, spot_asked(here), Said(wrong=f"Zero: {error}")), 422
+    by = hand_with(instrument)
+    made = Zero(0, instrument.name, read, standard, instrument.resolution, by)
+    if form.get("correct") == "1":
+        made = replace(made, correction=read - standard)
+    bench().zero(build_id, made)
+    if not made.good:
+        off = show(made.off, dimension, current_system(), 1)
+        here = head(current, side)
+        words = f"{instrument.name} is off by {off}: past twice its resolution. Set it, or have it corrected by name."
+        return page(here, spot_asked(here), Said(wrong=words), form.get("text", "")), 422
+    return back_to(build_id, side)
+
+
+@blueprint.post("/ask")
+def ask(build_id: int, side: str) -> tuple[Response, int] | Response:
+    """Ask the instrument of a figure for a reading."""
+    name = request.form.get("name", "")
+    try:
+        number = instruments().ask(name, request.form.get("place", "")[:12], request.form.get("key", "")[:40])
+    except (LinkLost, NotFound) as trouble:
+        return jsonify(trouble=str(trouble)), 200
+    return jsonify(after=number)
+
+
+@blueprint.get("/heard")
+def heard(build_id: int, side: str) -> Response:
+    """The first line of an instrument after a number: its reading, or why there is none."""
+    name, after = request.args.get("name", ""), request.args.get("after", "")
+    try:
+        if not after.isdigit():
+            return jsonify(after=instruments().link(name).last)
+        found = instruments().after(name, int(after))
+    except (LinkLost, NotFound) as trouble:
+        return jsonify(trouble=str(trouble))
+    if found is None:
+        return jsonify(after=int(after))
+    return jsonify(after=found.number, text=found.text, trouble=found.trouble)

@@ -1,0 +1,323 @@
+"""Readings taken at the bench: one field at a time, in the order of the hand, typed or sent by a gauge."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from flask import Blueprint, Response, abort, redirect, render_template, request
+
+from arcstack.assess.context import known
+from arcstack.assess.stack import installed_height
+from arcstack.document.places import Place
+from arcstack.errors import Doubtful, FieldError, QuantityError
+from arcstack.readings import ASKED, Phase, Reading, Step, Zero
+from arcstack.readings.instruments import KINDS
+from arcstack.readings.left import Spot, following, left, spots
+from arcstack.readings.taking import How, asked_for, place_called
+from arcstack.shelf import PartKind
+from arcstack.trials.matching import Prefer, Seat, Shelf, shims_for
+from arcstack.units import LENGTH, System, parse, show
+from arcstack.units.display import plain
+from arcstack.web.drawings.head_map import head_map
+from arcstack.web.kit import links
+from arcstack.web.kit.session import (
+    bench,
+    current_hand,
+    current_system,
+    current_who,
+    instruments,
+    part_shelf,
+    remember,
+    workshop,
+)
+from arcstack.web.pages.bench.shown import Head, around_bench, cells, head
+from arcstack.web.pages.bench.sitting import hand_with, instrument_for, phase_now, zero_now
+
+blueprint = Blueprint("bench", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench")
+
+READ_STEPS = tuple(s for s in Step if s is not Step.SPRINGS)
+LAST = 5
+
+
+@dataclass(frozen=True)
+class Said:
+    """What is said of the reading that was sent: a question, a refusal, or what became of it."""
+
+    text: str = ""
+    question: str = ""
+    wrong: str = ""
+    readings: tuple[str, ...] = ()
+
+
+def spot_asked(here: Head) -> Spot:
+    """What the address asks for: a figure and a place, else the first that is left to read."""
+    key, label = request.values.get("key", ""), request.values.get("place", "")
+    asked = ASKED.get(key)
+    if asked is None or asked.item:
+        rest = [x for x in left(here.sheet, READ_STEPS)]
+        if not rest:
+            asked = ASKED["installed_height"]
+        else:
+            asked = rest[0].spot.asked
+            label = label or rest[0].spot.place.label
+    place = next((p for p in here.sheet.places if p.label.lower() == label.lower()), None)
+    if place is None:
+        row = list(spots(here.sheet, asked.step, optional=True))
+        own = [s for s in row if s.asked is asked]
+        unread = next((s for s in own if here.sheet.settled(s.place, asked.key, phase_now()) is None), None)
+        found = unread or next(iter(own), None)
+        if found is None:
+            abort(404)
+        return found
+    return Spot(asked, place)
+
+
+@blueprint.get("")
+def index(build_id: int, side: str) -> str:
+    """Readings, at a figure and a place."""
+    here = head(workshop().open(build_id), side)
+    if not here.sheet.places:
+        return render_template("bench/nowhere.html", **around_bench(here, "readings", "Readings"))
+    return page(here, spot_asked(here))
+
+
+def page(here: Head, spot: Spot, said: Said | None = None, typed: str = "") -> str:
+    here = replace(here, side=spot.place.side)
+    return render_template(
+        "bench/readings.html", **around_bench(here, "readings", "Readings"), **_shown(here, spot, said, typed)
+    )
+
+
+def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, Any]:
+    build, system, phase = here.current.build, current_system(), phase_now()
+    quantity = spot.asked.quantity(build, spot.place.side)
+    row = [s for s in spots(here.sheet, spot.asked.step, optional=True) if s.asked is spot.asked]
+    done = sum(here.sheet.settled(s.place, s.asked.key, phase) is not None for s in row)
+    instrument = instrument_for(spot.asked.instrument)
+    zero = zero_now(here, instrument) if instrument else None
+    after = following(here.sheet, spot, phase)
+    steps = []
+    for step in READ_STEPS:
+        rest = [x for x in left(here.sheet, (step,)) if not x.spot.asked.item]
+        steps.append((step, len(rest), next(iter(spots(here.sheet, step)), None)))
+    own = here.sheet.at(spot.place.label, spot.asked.key)
+    side = spot.place.side
+    labels = {a.key: a.quantity(build, side).label for a in ASKED.values() if a.applies(build, side)}
+
+    def address(place: Place) -> str:
+        return f"{links.at('bench.index', here.current.id, place.side)}?key={spot.asked.key}&place={place.label}"
+
+    map_cells = cells(here, lambda p: Spot(spot.asked, p), spot.place, address)
+    return {
+        "spot": spot,
+        "quantity": quantity,
+        "unit": quantity.dimension.unit(system),
+        "phases": list(Phase),
+        "phase": phase,
+        "instrument": instrument,
+        "kind": KINDS[spot.asked.instrument],
+        "zero": zero,
+        "kinds": [i for i in instruments().all() if i.kind == spot.asked.instrument],
+        "bench_steps": steps,
+        "figures": [(a, labels[a.key]) for a in ASKED.values() if a.step is spot.asked.step and a.key in labels],
+        "map": head_map(map_cells, f"{quantity.label}, every place of the head"),
+        "done": done,
+        "of": len(row),
+        "minutes": -(-(len(row) - done) * spot.asked.seconds // 60),
+        "after": after,
+        "own": own,
+        "history": _history(here, spot),
+        "said": said or Said(),
+        "typed": typed,
+        "consequence": consequence(here, spot, own),
+        "items": _items(here, spot.place),
+        "seen": own[-1].number if own else 0,
+        "hand": current_who().name,
+        "phases_here": _phases(here, spot),
+        "last_five": [r for r in reversed(here.sheet.readings) if not r.void and not r.item][:LAST],
+        "labels": labels,
+    }
+
+
+def _history(here: Head, spot: Spot) -> list[tuple[Reading, bool]]:
+    """Every reading of a figure at a place, with whether it stands; replaced ones stay to be seen."""
+    voids = {r.replaces for r in here.sheet.readings if r.void}
+    rows = [r for r in here.sheet.readings if r.place == spot.place.label and r.key == spot.asked.key and not r.void]
+    return [(r, r.number not in here.sheet.replaced and r.number not in voids) for r in rows]
+
+
+def _phases(here: Head, spot: Spot) -> list[tuple[str, str]]:
+    """What each phase reads at a place, side by side."""
+    dimension = spot.asked.quantity(here.current.build, spot.place.side).dimension
+    found = []
+    for phase in Phase:
+        settled = here.sheet.settled(spot.place, spot.asked.key, phase)
+        if settled is not None:
+            found.append((phase.value, str(show(settled.value, dimension, current_system()))))
+    return found
+
+
+def _items(here: Head, place: Place) -> str:
+    stack = here.current.build.side(place.side).stack
+    names = [stack.valve.code and f"valve {stack.valve.code}"]
+    names += [i and f"{sort} {i}" for sort in ("outer", "inner") if (i := here.sheet.item_at(place.label, sort))]
+    shims = here.sheet.settled(place, "shims")
+    names += [f"shims {shims.last.typed}"] if shims is not None else []
+    return " · ".join(n for n in names if n)
+
+
+def consequence(here: Head, spot: Spot, own: tuple[Reading, ...]) -> list[str]:
+    """What the reading at a place means: against the target, in load, and which shims would bring it there."""
+    ctx, system = here.built.contexts[spot.place.label], current_system()
+    told: list[str] = []
+    if spot.asked.key in ("open_height", "installed_height", "shims") and own:
+        height, target = known(lambda: installed_height(ctx)), known(lambda: ctx.entry("stack.target_height", "t"))
+        if height is not None and target is not None:
+            off = height.value - target.value
+            told.append(f"stands at {show(height.value, LENGTH, system)}, target {show(target.value, LENGTH, system)}")
+            base = here.design.sides[spot.place.side]
+            load, was = known(lambda: _seat(ctx)), known(lambda: _seat(base))
+            if load is not None and was is not None and abs(load - was) > 0.05:
+                more = "less" if load < was else "more"
+                told.append(f"{abs(load - was):.1f} N {more} on the seat than the design")
+            sizes = shims_on_hand(here, spot.place.side)
+            if abs(off) > 0.005 and sizes:
+                under = sum(s.value for s in ctx.side.stack.shims if s is not None and hasattr(s, "value"))
+                best = shims_for(
+                    Seat(spot.place, height.value + under, 0.0, under), Shelf(sizes, target.value, 0.0), Prefer.NEAREST
+                )
+                names = " + ".join(f"{s:.2f}" for s in best.shims_mm) or "none"
+                told.append(
+                    f"shims {names} would bring it to {show(height.value + under - best.total_mm, LENGTH, system)}"
+                )
+    settled = here.sheet.settled(spot.place, spot.asked.key)
+    if settled is not None and len(settled.readings) > 1:
+        told.append(f"mean of {len(settled.readings)}, {show(settled.scatter, LENGTH, system)} apart")
+    if settled is not None and settled.again and spot.asked.times > 1:
+        told.append("once more" if len(settled.readings) < spot.asked.times else "they do not agree: a third decides")
+    return told
+
+
+def _seat(ctx: Any) -> float:
+    from arcstack.assess.spring import seat_load
+
+    return seat_load(ctx).value
+
+
+def shims_on_hand(here: Head, side: str) -> tuple[float, ...]:
+    """Thicknesses of the shims on the shelf, mm."""
+    found = []
+    for part in part_shelf().offered():
+        if part.kind is PartKind.SHIM:
+            thick = getattr(part.body, "thickness", None)
+            if thick is not None and hasattr(thick, "value"):
+                found.append(thick.value)
+    return tuple(sorted(set(found)))
+
+
+# -- taking
+
+
+@blueprint.post("")
+def take(build_id: int, side: str) -> str | tuple[str, int]:
+    """Take the reading that was typed or sent, and go to the next place; or ask, or refuse."""
+    current = workshop().open(build_id)
+    here, form = head(current, side), request.form
+    spot = spot_asked(here)
+    try:
+        place_called(here.sheet, form.get("place", ""))
+        asked_for(form.get("key", ""))
+    except FieldError as error:
+        return page(here, spot, Said(wrong=f"{error.message} Nothing was taken."), form.get("text", "")), 422
+    text = form.get("text", "").strip()
+    instrument = instrument_for(spot.asked.instrument)
+    zero = zero_now(here, instrument) if instrument else None
+    if instrument is None or zero is None or not zero.good:
+        return page(here, spot, Said(wrong="Name the instrument and try its zero first."), text), 422
+    condition = {"with_spring": 1.0} if form.get("with_spring") == "1" and spot.asked.step is Step.VACUUM else {}
+    system = System.INCH if form.get("unit") == "in" else System.MM if form.get("unit") == "mm" else current_system()
+    note = " ".join(form.get("note", "").split())[:200]
+    if note and not note.isprintable():
+        note = ""
+    how = How(
+        hand_with(instrument),
+        phase_now(),
+        0,
+        instrument.resolution,
+        system,
+        condition,
+        note,
+        int(form.get("seen", "0")) if form.get("seen", "0").isdigit() else 0,
+        form.get("sure") == "1",
+    )
+    try:
+        corrected = _corrected(text, zero, spot, system, here)
+        made = bench().read(build_id, current.build, spot.asked.key, spot.place.label, corrected, how)
+    except Doubtful as question:
+        return page(here, spot, Said(question=str(question)), text)
+    except FieldError as error:
+        return page(here, spot, Said(wrong=error.message, readings=error.readings), text), 422
+    here = head(current, side)
+    after = following(here.sheet, spot, phase_now())
+    told = f"{spot.place.label}: {made.typed} taken."
+    if after is not None and after.place != spot.place:
+        means = consequence(here, spot, here.sheet.at(spot.place.label, spot.asked.key))
+        told = f"{told} {spot.place.label} {'; '.join(means)}." if means else told
+    if condition:
+        told = f"{spot.place.label}: {made.typed} kept, with spring: it does not count for the seal."
+    if after is None:
+        return page(here, _next_figure(here, spot) or spot, Said(text=f"{told} {spot.asked.step.value}: done."))
+    return page(here, after, Said(text=told))
+
+
+def _next_figure(here: Head, spot: Spot) -> Spot | None:
+    """The first that is left after this step, or before it."""
+    at = READ_STEPS.index(spot.asked.step)
+    for step in (*READ_STEPS[at + 1 :], *READ_STEPS[:at]):
+        for x in left(here.sheet, (step,)):
+            if not x.spot.asked.item:
+                return x.spot
+    return None
+
+
+def _corrected(text: str, zero: Zero, spot: Spot, system: System, here: Head) -> str:
+    """A reading with a named correction of its instrument taken off."""
+    if not zero.correction or spot.asked.key == "shims":
+        return text
+    dimension = spot.asked.quantity(here.current.build, spot.place.side).dimension
+    try:
+        value = parse(text, dimension, dimension.unit(system)).value
+    except QuantityError as error:
+        raise FieldError(spot.asked.key, str(error)) from error
+    return plain(value - zero.correction, dimension)
+
+
+@blueprint.post("/back")
+def back(build_id: int, side: str) -> str:
+    """Take the last reading of this hand back, and stand at its place."""
+    current = workshop().open(build_id)
+    here = head(current, side)
+    own = [r for r in here.sheet.standing if r.by.hand == current_who().name and not r.item]
+    if not own:
+        return page(here, spot_asked(here), Said(wrong="There is nothing of yours to take back."))
+    last = max(own, key=lambda r: r.number)
+    bench().take_back(build_id, current.build, last.number, current_hand())
+    here = head(current, side)
+    place = next(p for p in here.sheet.places if p.label == last.place)
+    return page(
+        here, Spot(ASKED[last.key], place), Said(text=f"{last.place}: {last.typed} taken back; it stays to be seen.")
+    )
+
+
+@blueprint.post("/phase")
+def phase(build_id: int, side: str) -> Response:
+    """The phase that this browser reads in from now on."""
+    name = request.form.get("phase", "")
+    if name not in {p.value for p in Phase}:
+        abort(400)
+    remember("phase", name)
+    return back_to(build_id, side)
+
+
+def back_to(build_id: int, side: str) -> Response:
+    key, place = request.form.get("key", ""), request.form.get("place", "")
+    return redirect(f"{links.at('bench.index', build_id, side)}?key={key}&place={place}")  # type: ignore[return-value]

@@ -1,0 +1,203 @@
+"""What every page of the bench shows: the head's map, the margins as built, and the sheet it stands on."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from arcstack.assess import Assessment
+from arcstack.assess.built import Across, Built
+from arcstack.checks import Level, Verdict
+from arcstack.document.places import Place
+from arcstack.readings import Settled, Sheet
+from arcstack.readings.left import Spot, settled_at
+from arcstack.services import Current
+from arcstack.units import Shown, System, show
+from arcstack.web.drawings.head_map import Cell, State
+from arcstack.web.frame.around import around
+from arcstack.web.kit.session import assessed, bench, current_system
+
+STRIP = 300.0
+
+
+@dataclass(frozen=True)
+class Head:
+    """One head on the bench: its design, its sheet, and the two together."""
+
+    current: Current
+    side: str
+    design: Assessment
+    sheet: Sheet
+    built: Built
+
+
+def head(current: Current, side: str) -> Head:
+    design = assessed(current)
+    sheet, built = bench().built(current.id, design)
+    return Head(current, side, design, sheet, built)
+
+
+@dataclass(frozen=True)
+class Strip:
+    """One check over the places of a side: the worst and where, how many measured, and a mark for every place."""
+
+    check: str
+    title: str
+    level: Level
+    proven: bool
+    shown: Shown | None
+    where: str
+    measured: int
+    of: int
+    dots: tuple[tuple[float, Level, bool, str], ...]
+    ticks: tuple[float, ...]
+    spread: str
+    verdict: Verdict
+    judges: bool = True
+    told: str = ""
+
+
+def strips(here: Head, system: System) -> list[Strip]:
+    """Every check of the side as built, the worst first; those of the set among them."""
+    found = [_strip(a, system) for a in here.built.sides[here.side]]
+    found += [_of_set(v, system) for v in here.built.sets[here.side]]
+    return sorted(found, key=lambda s: (not s.judges, -s.level.severity, _room(s.verdict)))
+
+
+def _room(v: Verdict) -> float:
+    return v.room if v.room is not None else 0.0
+
+
+def _scale(v: Verdict, values: list[float]) -> Callable[[float], float]:
+    limit = v.limit
+    ends = [e for e in (limit.low, limit.high) if e is not None] if limit else []
+    low, high = min([*values, *ends]), max([*values, *ends])
+    room = (high - low) * 0.08 or abs(high) * 0.02 or 1.0
+    return lambda x: round((x - low + room) / (high - low + 2 * room) * STRIP, 1)
+
+
+def _strip(a: Across, system: System) -> Strip:
+    place, v = a.worst
+    values = [value for _, value in a.values]
+    dots: tuple[tuple[float, Level, bool, str], ...] = ()
+    ticks: tuple[float, ...] = ()
+    shown, told = None, ""
+    if v.figure is None or not values:
+        told = f"needs {', '.join(m.label.lower() for m in v.missing[:3])}" if v.missing else v.note
+    else:
+        at = _scale(v, values)
+        shown = show(v.figure.value, v.figure.dimension, system)
+        dots = tuple((at(x.figure.value), x.level, x.proven, p.label) for p, x in a.at if x.figure is not None)
+        ends = (v.limit.low, v.limit.high) if v.limit is not None else ()
+        ticks = tuple(at(e) for e in ends if e is not None)
+    spread = ""
+    if a.spread is not None and v.figure is not None and a.spread > 1e-9:
+        spread = f"spread {show(a.spread, v.figure.dimension, system)}"
+    return Strip(
+        a.check,
+        a.title,
+        a.level,
+        a.proven,
+        shown,
+        f"worst at {place.label}",
+        a.measured,
+        len(a.at),
+        dots,
+        ticks,
+        spread,
+        v,
+        v.judges,
+        told,
+    )
+
+
+def _of_set(v: Verdict, system: System) -> Strip:
+    assert v.figure is not None
+    at = _scale(v, [v.figure.value, 0.0])
+    ticks = tuple(at(e) for e in ((v.limit.low, v.limit.high) if v.limit else ()) if e is not None)
+    read, of = v.figure.sample or (0, 0)
+    where = v.note.partition(";")[0]
+    return Strip(
+        v.id,
+        v.title,
+        v.level,
+        v.proven,
+        show(v.figure.value, v.figure.dimension, system),
+        where,
+        read,
+        of,
+        ((at(v.figure.value), v.level, v.proven, "set"),),
+        ticks,
+        "",
+        v,
+    )
+
+
+def cells(
+    here: Head, at: Callable[[Place], Spot], current: Place | None, address: Callable[[Place], str]
+) -> list[Cell]:
+    """A cell for every place: how one figure stands there."""
+    system = current_system()
+    found = []
+    for place in here.sheet.places:
+        spot = at(place)
+        settled = settled_at(here.sheet, spot)
+        dimension = spot.asked.quantity(here.current.build, place.side).dimension
+        text = show(settled.value, dimension, system).number if settled is not None else ""
+        found.append(Cell(place, _state(here, spot, settled), text, place == current, address(place)))
+    return found
+
+
+def _state(here: Head, spot: Spot, settled: Settled | None) -> State:
+    if settled is None:
+        return State.EMPTY
+    if settled.stale:
+        return State.STALE
+    if settled.again:
+        return State.AGAIN
+    return State.OUT if _fails(here, spot) else State.READ
+
+
+_OF: dict[str, tuple[str, ...]] = {
+    "seat_width": ("seat.width",),
+    "margin": ("valve.margin",),
+    "runout": ("valve.runout",),
+    "vacuum": ("seat.vacuum",),
+    "vacuum_later": ("seat.vacuum_decay",),
+    "shims": ("stack.installed_height",),
+    "installed_height": ("stack.installed_height",),
+    "outer.solid": ("spring.reserve.outer",),
+    "inner.solid": ("spring.reserve.inner",),
+}
+"""Checks that a figure decides by itself."""
+
+
+def checks_of(key: str) -> tuple[str, ...]:
+    if key.startswith(("bore_", "stem_", "rock", "guide_")):
+        return ("guide.clearance", "guide.taper")
+    return _OF.get(key, ())
+
+
+def _fails(here: Head, spot: Spot) -> bool:
+    for across in here.built.sides[spot.place.side]:
+        if across.check in checks_of(spot.asked.key):
+            found = next((v for p, v in across.at if p == spot.place), None)
+            if found is not None and found.level is Level.FAIL:
+                return True
+    return False
+
+
+def around_bench(here: Head, page: str, title: str) -> dict[str, Any]:
+    """What the frame shows round a page of the bench."""
+    system = current_system()
+    found = strips(here, system)
+    whole = [s for s in found if s.judges]
+    return around(here.current, here.side, here.design, system) | {
+        "bench_page": page,
+        "title": title,
+        "strips": found,
+        "strip_width": STRIP,
+        "strips_proven": sum(s.proven for s in whole),
+        "strips_of": len(whole),
+        "places": here.sheet.places,
+        "sheet": here.sheet,
+    }

@@ -1,0 +1,77 @@
+"""Readings as a table: out as CSV, and in, shown line by line before any is taken."""
+
+from flask import Blueprint, Response, redirect, render_template, request
+
+from arcstack.errors import DocumentError, Doubtful, FieldError
+from arcstack.formats.readings_csv import Understood, read_readings, write_readings
+from arcstack.readings import Phase
+from arcstack.readings.taking import How
+from arcstack.web.kit import links
+from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.pages.bench.shown import around_bench, head
+from arcstack.web.pages.bench.sitting import phase_now
+
+blueprint = Blueprint("bench_table", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/table")
+
+
+@blueprint.get("")
+def index(build_id: int, side: str, wrong: str = "", rows: list[Understood] | None = None, text: str = "") -> str:
+    """The form, or what was understood of a table."""
+    here = head(workshop().open(build_id), side)
+    good = [r for r in rows or () if not r.wrong]
+    return render_template(
+        "bench/table.html",
+        **around_bench(here, "table", "Table"),
+        wrong=wrong,
+        rows=rows,
+        good=len(good),
+        text=text,
+        phases=list(Phase),
+        phase=phase_now(),
+        count=len(here.sheet.standing),
+        hand=current_who().name,
+        instrument=request.form.get("instrument", ""),
+    )
+
+
+@blueprint.get("/readings.csv")
+def export(build_id: int, side: str) -> Response:
+    """Every reading of the head."""
+    here = head(workshop().open(build_id), side)
+    made = Response(write_readings(here.sheet), mimetype="text/csv")
+    made.headers["Content-Disposition"] = 'attachment; filename="readings.csv"'
+    return made
+
+
+@blueprint.post("")
+def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
+    """Show what a table says; taken with ``take``, all of it that is right or nothing."""
+    current, form = workshop().open(build_id), request.form
+    upload = request.files.get("file")
+    data: bytes | str = upload.stream.read() if upload and upload.filename else form.get("text", "")
+    here = head(current, side)
+    text = data.decode("utf-8", "replace") if isinstance(data, bytes) else data
+    try:
+        rows = read_readings(data, here.sheet, current_system())
+    except DocumentError as error:
+        return index(build_id, side, wrong=f"{str(error)[0].upper()}{str(error)[1:]}.", text=text), 422
+    if form.get("take") != "1":
+        return index(build_id, side, rows=rows, text=text)
+    if any(r.wrong for r in rows):
+        return index(build_id, side, wrong="A line of it is wrong: nothing was taken.", rows=rows, text=text), 422
+    name = " ".join(form.get("instrument", "").split())[:80]
+    by = current_hand().model_copy(update={"instrument": name})
+    how = How(by, phase_now(), system=current_system(), sure=form.get("sure") == "1", note="from a table")
+    try:
+        bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text) for r in rows], how)
+    except Doubtful as question:
+        return index(
+            build_id,
+            side,
+            wrong=f"{question} Nothing was taken yet: tick that they are meant so.",
+            rows=rows,
+            text=text,
+        ), 422
+    except FieldError as error:
+        return index(build_id, side, wrong=f"{error.message} Nothing was taken.", rows=rows, text=text), 422
+    return redirect(links.at("bench.index", build_id, side))  # type: ignore[return-value]

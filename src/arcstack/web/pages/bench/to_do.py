@@ -1,0 +1,147 @@
+"""What is still to be read, which reading would decide, what was let pass, and the gates that are signed."""
+
+from dataclasses import dataclass
+
+from flask import Blueprint, abort, redirect, render_template, request
+from werkzeug.wrappers import Response
+
+from arcstack.assess import checks
+from arcstack.checks import Level
+from arcstack.errors import FieldError
+from arcstack.readings import Signed, Step, Waived
+from arcstack.readings.left import left
+from arcstack.trials.next_reading import read_next
+from arcstack.web.kit import links
+from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.pages.bench.as_built import reading_of
+from arcstack.web.pages.bench.shown import Head, around_bench, head
+
+blueprint = Blueprint("left", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/to-do")
+
+GATES = {"paper": "The paper check", "bench": "The bench"}
+
+
+@dataclass(frozen=True)
+class Gate:
+    """A gate: what stands against it, each with a link, and who signed it."""
+
+    key: str
+    title: str
+    against: tuple[tuple[str, str], ...]
+    signed: Signed | None
+    since: int
+
+
+def gates(here: Head) -> list[Gate]:
+    """The gates of this head."""
+    side, build_id = here.side, here.current.id
+    paper = [
+        (f"{v.title}, {v.side}: {v.level.value}", links.stage(build_id, v.stage, v.side or side))
+        for v in here.design.verdicts
+        if v.judges and v.level in (Level.FAIL, Level.OPEN)
+    ]
+    waived = {(w.check, w.place) for w in here.sheet.waivers}
+    built = [
+        (f"{a.title} fails at {p.label}", f"{links.at('as_built.index', build_id, s)}?check={a.check}&place={p.label}")
+        for s in ("intake", "exhaust")
+        for a in here.built.sides[s]
+        for p, v in a.at
+        if v.judges and v.level is Level.FAIL and (a.check, p.label) not in waived
+    ]
+    rest = left(here.sheet)
+    if rest:
+        built.append((f"{len(rest)} readings still to take", links.at("left.index", build_id, side)))
+    found = []
+    for key, against in (("paper", paper), ("bench", built)):
+        signed = here.sheet.signed(key)
+        since = here.current.revision - signed.revision if signed is not None else 0
+        found.append(Gate(key, GATES[key], tuple(against), signed, since))
+    return found
+
+
+@blueprint.get("")
+def index(build_id: int, side: str, wrong: str = "") -> str:
+    """What is left, in the order of the bench, and what to measure next."""
+    here, system = head(workshop().open(build_id), side), current_system()
+    rest = left(here.sheet)
+    steps = []
+    for step in Step:
+        own = [x for x in rest if x.spot.asked.step is step]
+        total = sum(x.seconds for x in own)
+        figures: dict[str, list[str]] = {}
+        for x in own:
+            label = x.spot.asked.quantity(here.current.build, x.spot.place.side).label
+            why = "" if x.why == "not read" else f" ({x.why})"
+            figures.setdefault(f"{label}{why}", []).append(x.spot.place.label)
+        steps.append((step, own, -(-total // 60), figures))
+    design = here.design.sides[side]
+    nearest = read_next(design, here.design.of_side(side))[:5]
+    return render_template(
+        "bench/to_do.html",
+        **around_bench(here, "left", "To do"),
+        bench_steps=steps,
+        total=len(rest),
+        wrong=wrong,
+        minutes=-(-sum(x.seconds for x in rest) // 60),
+        gates=gates(here),
+        hand=current_who().name,
+        nearest=[(n.words(system), n.doubt.verdict.title, _where(n.share.path, here)) for n in nearest],
+        waivers=[(w, checks()[w.check].title if w.check in checks() else w.check) for w in here.sheet.waivers],
+    )
+
+
+def _where(path: str, here: Head) -> str:
+    place = next((p for p in here.sheet.places if p.side == here.side), None)
+    read = reading_of(path, place) if place is not None else ""
+    if read:
+        return links.at("bench.index", here.current.id, here.side) + read
+    if ".outer." in path or ".inner." in path:
+        sort = "inner" if ".inner." in path else "outer"
+        return f"{links.at('springs_bench.index', here.current.id, here.side)}?sort={sort}"
+    return links.field(here.current.id, path, here.side)
+
+
+@blueprint.post("/waive")
+def waive(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Let a check pass at a place by a hand, or end that."""
+    form = request.form
+    check, place = form.get("check", ""), form.get("place", "")
+    here = head(workshop().open(build_id), side)
+    if check not in checks() or place not in {p.label for p in here.sheet.places}:
+        abort(404)
+    words = {n: " ".join(form.get(n, "").split())[:200] for n in ("reason", "until", "settles")}
+    waived = Waived(
+        0,
+        check,
+        side,
+        place,
+        words["reason"],
+        words["until"],
+        words["settles"],
+        current_hand(),
+        form.get("ended") == "1",
+    )
+    try:
+        bench().waive(build_id, waived)
+    except FieldError as error:
+        return index(build_id, side, wrong=error.message), 422
+    return redirect(f"{links.at('as_built.index', build_id, side)}?check={check}&place={place}")
+
+
+@blueprint.post("/sign")
+def sign(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Sign a gate, with what stands against it said."""
+    gate = request.form.get("gate", "")
+    if gate not in GATES:
+        abort(404)
+    here = head(workshop().open(build_id), side)
+    if current_who().name == "workshop":
+        return index(build_id, side, wrong="Say whose hand signs: name it where the instrument is named."), 422
+    found = next(g for g in gates(here) if g.key == gate)
+    if found.against and request.form.get("sure") != "1":
+        return index(
+            build_id, side, wrong=f"{len(found.against)} things stand against it: tick that you sign all the same."
+        ), 422
+    against = tuple(words[:120] for words, _ in found.against[:50])
+    bench().sign(build_id, Signed(0, gate, here.current.revision, against, current_hand()))
+    return redirect(links.at("left.index", build_id, side))

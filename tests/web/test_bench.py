@@ -1,0 +1,376 @@
+"""The bench on the page: named, tried at zero, read, asked again, taken back, matched, cut, waived, signed, in and out."""
+
+import json
+import re
+from threading import Thread
+
+import pytest
+
+from arcstack.formats.readings_json import read_whole
+from arcstack.readings import Cut, Phase, Reading, Zero
+from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
+from arcstack.services.bench import Bench
+from tests.web.conftest import Browser
+
+
+@pytest.fixture
+def at(browser: Browser) -> str:
+    return f"/builds/{browser.sound}/intake/bench"
+
+
+def bench(browser: Browser) -> Bench:
+    found: Bench = browser.client.application.extensions["bench"]
+    return found
+
+
+def readings(browser: Browser) -> tuple[Reading, ...]:
+    return bench(browser).sheet(browser.sound, browser.workshop.open(browser.sound).build).standing
+
+
+def sit(browser: Browser, at: str, kind: str, name: str = "", zero: str = "", key: str = "open_height") -> None:
+    """Name an instrument and try its zero."""
+    name = name or f"{kind} 1"
+    browser.post(f"{at}/with", 302, kind=kind, name=name, hand="Wen", key=key)
+    usual = {
+        "height": "35.00",
+        "tester": "250",
+        "vacuum": "0.85",
+        "dial": "0",
+        "scale": "100 g",
+        "bore": "6.000",
+        "micrometer": "0",
+        "ruler": "0",
+    }
+    browser.post(f"{at}/zero", 302, name=name, text=zero or usual[kind], key=key)
+
+
+def test_an_instrument_and_a_hand_are_named_before_the_first_reading(browser: Browser, at: str) -> None:
+    page = browser.get(f"{at}?key=open_height&place=1I-a")
+    assert "Read with which height micrometer, by whom?" in page
+    assert "Whose hand reads?" in browser.post(f"{at}/with", 422, kind="height", name="H-2", hand="")
+    assert "Name the instrument" in browser.post(at, 422, key="open_height", place="1I-a", text="36.80")
+    assert readings(browser) == ()
+
+
+def test_a_zero_off_by_more_than_twice_its_resolution_stops_the_instrument(browser: Browser, at: str) -> None:
+    browser.post(f"{at}/with", 302, kind="height", name="H-2", hand="Wen")
+    assert "off by 0.030 mm" in browser.post(f"{at}/zero", 422, name="H-2", text="35.03")
+    assert "Name the instrument" in browser.post(at, 422, key="tip_height", place="1I-a", text="47.00")
+    # corrected by name, every reading has it taken off
+    browser.post(f"{at}/zero", 302, name="H-2", text="35.03", correct="1")
+    browser.post(at, key="tip_height", place="1I-a", text="47.03")
+    assert [r.value for r in readings(browser)] == [pytest.approx(47.00)]
+    zero = next(
+        e
+        for e in bench(browser).sheet(browser.sound, browser.workshop.open(browser.sound).build).events
+        if isinstance(e, Zero) and e.good
+    )
+    assert zero.correction == pytest.approx(0.03)
+
+
+def test_enter_takes_a_reading_and_goes_to_the_next_place(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    page = browser.post(at, key="tip_height", place="1I-a", text="47.00")
+    assert '<h2 id="spot-title">1I-b</h2>' in page
+    assert "1I-a: 47.00 mm taken." in page
+    kept = readings(browser)[0]
+    assert (kept.place, kept.value, kept.by.hand, kept.by.instrument, kept.resolution) == (
+        "1I-a",
+        47.0,
+        "Wen",
+        "height 1",
+        0.01,
+    )
+    assert kept.phase is Phase.FINAL
+
+
+def test_a_wild_reading_is_asked_about_and_taken_when_it_is_meant(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    browser.post(at, key="tip_height", place="1I-a", text="47.00")
+    page = browser.post(at, key="tip_height", place="1I-b", text="74.00")
+    assert "Again?" in page
+    assert 'value="74.00"' in page
+    assert len(readings(browser)) == 1
+    browser.post(at, key="tip_height", place="1I-b", text="74.00", sure="1")
+    assert [r.value for r in readings(browser)] == [47.0, 74.0]
+
+
+@pytest.mark.parametrize(
+    ("key", "place", "text", "words"),
+    [
+        ("tip_height", "9I-a", "47.0", "This head has no place 9I-a"),
+        ("tip_height", "1I-a", "47 N", "length"),
+        ("tip_height", "1I-a", "", "Tip height"),
+        ("tip_height", "1I-a", "none", "there is always one"),
+        ("tip_height", "1I-a", "470 mm", "between"),
+        ("colour", "1I-a", "47.0", "no figure called colour"),
+        ("shims", "1I-a", "a + b", "as 0.50 + 0.25"),
+        ("valve_mass", "1I-a", "5 bar", "mass"),
+    ],
+)
+def test_what_is_no_reading_is_refused_in_words_and_nothing_is_stored(
+    browser: Browser, at: str, key: str, place: str, text: str, words: str
+) -> None:
+    for kind in ("height", "scale", "micrometer"):
+        sit(browser, at, kind, key=key)
+    page = browser.post(at, 422, key=key, place=place, text=text)
+    assert words in re.sub(r"<[^>]+>", "", page)
+    assert readings(browser) == ()
+
+
+def test_the_last_is_taken_back_and_stays_to_be_seen(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    browser.post(at, key="tip_height", place="1I-a", text="47.00")
+    browser.post(at, key="tip_height", place="1I-b", text="47.02")
+    page = browser.post(f"{at}/back", key="tip_height")
+    assert "1I-b: 47.02 mm taken back" in page
+    assert "<s>47.02 mm</s>" in page
+    assert [r.place for r in readings(browser)] == ["1I-a"]
+    browser.post(f"{at}/back", key="tip_height")
+    assert "nothing of yours to take back" in browser.post(f"{at}/back", key="tip_height")
+
+
+def test_another_hand_that_was_faster_is_said(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    browser.post(at, key="tip_height", place="1I-a", text="47.00", seen="0")
+    browser.post("/who", 302, who="Ida", back="/")
+    sit_again = browser.post(f"{at}/with", 302, kind="height", name="height 1", hand="Ida", key="tip_height")
+    assert sit_again is not None
+    browser.post(f"{at}/zero", 302, name="height 1", text="35.00")
+    page = browser.post(at, key="tip_height", place="1I-a", text="47.05", seen="0")
+    assert "Wen read 47.00 mm here meanwhile" in page
+    browser.post(at, key="tip_height", place="1I-a", text="47.05", seen="0", sure="1")
+    assert [r.value for r in readings(browser)] == [47.05]
+
+
+def test_a_unit_may_change_with_the_field(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    browser.post(at, key="tip_height", place="1I-a", text="1.8504", unit="in")
+    assert readings(browser)[0].value == pytest.approx(47.00, abs=0.001)
+
+
+def test_an_open_height_says_what_it_means(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    browser.post(at, key="open_height", place="1I-a", text="36.81")
+    page = browser.post(at, key="open_height", place="1I-a", text="36.82")
+    words = re.sub(r"<[^>]+>", "", page)
+    assert "1I-a stands at" in words
+    assert "N less on the seat than the design" in words
+
+
+def test_a_vacuum_with_a_spring_in_is_kept_and_does_not_count(browser: Browser, at: str) -> None:
+    sit(browser, at, "vacuum", key="vacuum")
+    page = browser.post(at, key="vacuum", place="1I-a", text="0.84", with_spring="1")
+    assert "with spring: it does not count" in page
+    assert "needs vacuum" in re.sub(r"<[^>]+>", "", browser.get(f"{at}/built?check=seat.vacuum&place=1I-a")).lower()
+
+
+def spring(browser: Browser, at: str, serial: str, load: float, solid: str = "21.6", **more: object) -> str:
+    given = {"item": serial, "load_1": f"{load}", "load_2": f"{load + 340:.1f}", "solid": solid, "mass": "42 g"} | more
+    return browser.post(f"{at}/springs", **given)
+
+
+def test_springs_are_sorted_by_their_own_solid_height(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    page = browser.get(f"{at}/springs")
+    allowed = float(re.search(r"reading-figure static\">([0-9.]+)", page)[1])  # type: ignore[index]
+    spring(browser, at, "s-01", 268.0, f"{allowed - 0.1:.2f}")
+    page = spring(browser, at, "S-02", 270.0, f"{allowed + 0.4:.2f}")
+    rows = dict(re.findall(r'<th scope="row">(S-0\d).*?(pass|reject)', page, re.S))
+    assert rows == {"S-01": "pass", "S-02": "reject"}
+
+
+def test_a_solid_height_above_the_installed_one_is_asked_about(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    assert "is not below the installed" in spring(browser, at, "S-01", 268.0, "37.0")
+    assert readings(browser) == ()
+
+
+def test_a_spring_that_lost_load_in_service_is_retired(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    spring(browser, at, "S-01", 270.0)
+    browser.post(f"{at}/phase", 302, phase="service", key="tip_height")
+    page = browser.post(f"{at}/springs", item="S-01", load_1="245")
+    assert re.search(r"9\.3 %.*retire", page, re.S)
+
+
+def test_springs_are_matched_put_and_the_spread_is_said(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    assert "8 more springs" in browser.get(f"{at}/matching")
+    for n, load in enumerate((266, 269, 272, 275, 271, 268, 273, 270), 1):
+        spring(browser, at, f"S-0{n}", load)
+    page = browser.get(f"{at}/matching?school=least")
+    layout = re.search(r'name="layout" value="([^"]+)"', page)[1]  # type: ignore[index]
+    before, after = map(float, re.search(r"as laid out <b>([0-9.]+) N</b>, matched <b>([0-9.]+) N</b>", page).groups())  # type: ignore[union-attr]
+    assert after <= before
+    assert "look again" in browser.post(f"{at}/matching", 409, school="least", layout="other")
+    browser.post(f"{at}/matching", 302, school="least", layout=layout)
+    sheet = bench(browser).sheet(browser.sound, browser.workshop.open(browser.sound).build)
+    assert {p.label: sheet.item_at(p.label, "outer") for p in sheet.places if p.side == "intake"} == dict(
+        pair.split("=") for pair in layout.split(",")
+    )
+    assert "set.load_spread" not in browser.get(f"{at}/to-do")
+
+
+def test_a_cut_is_looked_at_before_it_is_booked_and_never_given_back(browser: Browser, at: str) -> None:
+    page = browser.get(f"{at}/cut?place=1I-a&face=0.10&seat=0.20")
+    words = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", page))
+    assert "the valve rises 0.30 mm" in words
+    assert "Bucket lash changes by −0.30 mm" in words
+    assert "Installed height" in words
+    assert "not given back" in browser.get(f"{at}/cut?place=1I-a&face=-0.10")
+    browser.post(f"{at}/cut", 302, place="1I-a", face="0.10", seat="0.20", tip="", note="seat burnt")
+    assert "Say at which place" in browser.post(f"{at}/cut", 422, place="1I-a")
+    sheet = bench(browser).sheet(browser.sound, browser.workshop.open(browser.sound).build)
+    assert [(e.place, e.face_mm, e.seat_mm) for e in sheet.events if isinstance(e, Cut)] == [("1I-a", 0.1, 0.2)]
+
+
+def test_a_fault_is_let_pass_by_hand_with_a_reason_and_an_end(browser: Browser, at: str) -> None:
+    sit(browser, at, "vacuum", key="vacuum")
+    browser.post(at, key="vacuum", place="1I-a", text="0.60")
+    assert "when it ends" in browser.post(
+        f"{at}/to-do/waive", 422, check="seat.vacuum", place="1I-a", reason="old seat"
+    )
+    browser.post(
+        f"{at}/to-do/waive",
+        302,
+        check="seat.vacuum",
+        place="1I-a",
+        reason="laps in",
+        until="500 km",
+        settles="read again",
+    )
+    page = browser.get(f"{at}/to-do")
+    assert "Let pass by hand" in page
+    assert "Seat vacuum fails at 1I-a" not in page
+    browser.post(f"{at}/to-do/waive", 302, check="seat.vacuum", place="1I-a", ended="1")
+    assert "Seat vacuum fails at 1I-a" in browser.get(f"{at}/to-do")
+    browser.post(f"{at}/to-do/waive", 404, check="no.check", place="1I-a")
+
+
+def test_a_gate_is_signed_with_what_stands_against_it_said(browser: Browser, at: str) -> None:
+    assert "Say whose hand signs" in browser.post(f"{at}/to-do/sign", 422, gate="bench")
+    browser.post("/who", 302, who="Wen", back="/")
+    assert "stand against it" in browser.post(f"{at}/to-do/sign", 422, gate="bench")
+    browser.post(f"{at}/to-do/sign", 302, gate="bench", sure="1")
+    assert "Signed by <b>Wen</b>" in browser.get(f"{at}/to-do")
+
+
+def test_what_is_left_is_listed_with_its_time_and_what_to_measure_next(browser: Browser, at: str) -> None:
+    page = re.sub(r"<[^>]+>", " ", browser.get(f"{at}/to-do"))
+    assert re.search(r"\d+ readings to take, about \d+ min", page)
+    assert "decides this: measured to" in page
+
+
+def test_an_exchanged_retainer_opens_what_rests_on_it(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    for text in ("36.80", "36.81"):
+        browser.post(at, key="open_height", place="1I-a", text=text)
+    build = browser.workshop.open(browser.sound)
+    browser.post(
+        f"/builds/{browser.sound}/edit",
+        path="intake.stack.retainer.code",
+        text="R-99",
+        base=build.revision,
+        stage="stack",
+        side="intake",
+    )
+    page = browser.get(f"{at}?key=open_height&place=1I-a")
+    assert "1I-a: 36.80, stale" in page or "1I-a: 36.81, stale" in page
+    assert "Retainer" in browser.get(f"{at}/to-do")
+
+
+def test_a_table_is_shown_line_by_line_before_it_is_taken(browser: Browser, at: str) -> None:
+    table = "place; open height [mm]; tip height\n1I-a; 36,80; 47.0\n1I-b; 36.82; 470\n"
+    page = browser.post(f"{at}/table", text=table)
+    assert "3 of 4 understood" in page
+    assert "nothing was taken" in browser.post(f"{at}/table", 422, text=table, take="1")
+    good = table.replace("470", "47.1")
+    browser.post(f"{at}/table", 302, text=good, take="1", instrument="H-2")
+    assert [(r.place, r.key, r.value) for r in readings(browser)] == [
+        ("1I-a", "open_height", 36.8), ("1I-a", "tip_height", 47.0), ("1I-b", "open_height", 36.82), ("1I-b", "tip_height", 47.1),
+    ]  # fmt: skip
+    out = browser.get(f"{at}/table/readings.csv")
+    assert out.splitlines()[0].startswith("place,item,figure,reading")
+    assert "4 of 4 understood" in browser.post(f"{at}/table", text=out)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [("", "no reading in it"), ("a;b\n1;2", "a column called place"), ("place;place\n1;2", "Two columns"), ("place;colour\n1I-a;2", "no figure called"), ("place\n1I-a", "no column of a figure")],
+)  # fmt: skip
+def test_a_file_that_is_no_table_of_readings_is_refused(browser: Browser, at: str, text: str, words: str) -> None:
+    assert words in browser.post(f"{at}/table", 422, text=text)
+
+
+def test_two_columns_exchanged_are_noticed(browser: Browser, at: str) -> None:
+    page = browser.post(f"{at}/table", text="place;vacuum;tip height\n1I-a;47.0;0.82\n")
+    assert "0 of 2 understood" in page
+
+
+def test_a_build_carries_its_readings_and_comes_back_whole(browser: Browser, at: str) -> None:
+    sit(browser, at, "height")
+    browser.post(at, key="tip_height", place="1I-a", text="47.00")
+    browser.post(at, key="tip_height", place="1I-a", text="47.04", sure="1", seen="99")
+    browser.post(f"{at}/cut", 302, place="1I-a", face="0.10")
+    text = browser.get(f"/builds/{browser.sound}/export")
+    build, rows, events = read_whole(text)
+    assert len(rows) == 2
+    browser.post("/builds/import", 302, answer="own", text=text, name="copy.json")
+    made = int(re.search(r"/builds/(\d+)/", browser.headers["Location"])[1])  # type: ignore[index]
+    again = bench(browser).sheet(made, build)
+    assert [(r.value, r.place, r.typed, r.by) for r in again.standing] == [
+        (r.value, r.place, r.typed, r.by) for r in readings(browser)
+    ]
+    assert len(again.events) == len(events)
+    broken = json.loads(text)
+    broken["bench_rows"]["readings"][0]["value"] = "much"
+    count = len(browser.workshop.builds().rows)
+    assert "Nothing was stored" in browser.post(
+        "/builds/import", 422, answer="own", text=json.dumps(broken), name="x.json"
+    )
+    assert len(browser.workshop.builds().rows) == count
+
+
+def test_a_linked_instrument_is_asked_and_heard(browser: Browser, at: str) -> None:
+    server = StandInServer(StandIn("height", truth=lambda place, figure: 36.80, faults=Faults(0.0, 0.0, 0.0, 0.0)))
+    Thread(target=server.serve_forever, daemon=True).start()
+    form = {
+        "name": "H-9",
+        "kind": "height",
+        "address": f"socket://127.0.0.1:{server.port}",
+        "asks": "R {place} {figure}",
+    }
+    browser.post("/instruments", 302, **form)
+    asked = json.loads(browser.post(f"{at}/ask", name="H-9", place="1I-a", key="open_height"))
+    text = ""
+    for _ in range(200):
+        told = json.loads(browser.get(f"{at}/heard?name=H-9&after={asked['after']}"))
+        text = told.get("text", "")
+        if text:
+            break
+    assert text == "36.80 mm"
+    server.shutdown()
+    server.server_close()
+    assert "trouble" in json.loads(browser.get(f"{at}/heard?name=nobody&after=0"))
+    browser.post("/instruments/remove", 302, name="H-9")
+
+
+@pytest.mark.parametrize(
+    ("form", "words"),
+    [({"kind": "height", "name": ""}, "Name"), ({"kind": "x", "name": "a"}, "kind of instrument"), ({"kind": "height", "name": "a", "resolution": "3 N"}, "length"), ({"kind": "height", "name": "a", "pattern": "("}, "pattern"), ({"kind": "height", "name": "a", "speed": "fast"}, "baud")],
+)  # fmt: skip
+def test_an_instrument_that_cannot_be_is_refused(browser: Browser, form: dict[str, str], words: str) -> None:
+    assert words in browser.post("/instruments", 422, **form)
+
+
+def test_an_instrument_that_does_not_answer_is_kept_and_said(browser: Browser) -> None:
+    assert "does not answer" in browser.post("/instruments", name="H-8", kind="height", address="socket://127.0.0.1:1")
+
+
+def test_a_head_without_cylinders_says_what_to_enter(browser: Browser) -> None:
+    from arcstack.document import Build
+    from tests.web.conftest import WHO
+
+    made = browser.workshop.create(Build(name="Bare"), WHO)
+    assert "how many cylinders" in browser.get(f"/builds/{made}/intake/bench")
