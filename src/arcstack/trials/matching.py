@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from heapq import heapify, heapreplace
 
 import numpy as np
 
@@ -193,7 +194,7 @@ def matched(
         return tuple(_laid(seat, b.spring, shims_for(seat, shelf, prefer)) for seat, b in zip(of, before, strict=True))
     if school is School.LOADS:
         return _equal_loads(before, shelf)
-    return _together(of, springs, shelf, prefer)
+    return _together(of, springs, before, shelf, prefer)
 
 
 def _strongest(of: Sequence[Seat], springs: Sequence[SpringOf], before: Sequence[Laid]) -> tuple[Laid, ...]:
@@ -216,27 +217,54 @@ def _least(of: Sequence[Seat], springs: Sequence[SpringOf], shims: Sequence[Shim
 
 
 def _equal_loads(before: Sequence[Laid], shelf: Shelf) -> tuple[Laid, ...]:
-    """Shims that bring every load nearest to the middle spring's at the target, heights within tolerance first."""
-    aim = float(np.median([b.spring.load_at(shelf.target_mm) for b in before]))
+    """Shims that leave the least spread of loads with these springs, heights within tolerance where that can be."""
 
-    def of(laid: Laid) -> Laid:
+    def allowed(laid: Laid) -> list[Laid]:
         tried = [_laid(laid.seat, laid.spring, s) for s in shelf.stacks]
-        held = [t for t in tried if abs(t.height_mm - shelf.target_mm) <= shelf.tolerance_mm + 1e-9] or [
+        target = shelf.target_mm
+        return [t for t in tried if abs(t.height_mm - target) <= shelf.tolerance_mm + 1e-9] or [
             _laid(laid.seat, laid.spring, shims_for(laid.seat, shelf, Prefer.NEAREST))
         ]
-        return min(held, key=lambda t: (round(abs(t.load_N - aim), 6), len(t.shims.shims_mm)))
 
-    return tuple(of(laid) for laid in before)
+    return _narrowest([allowed(laid) for laid in before])
 
 
-def _together(of: Sequence[Seat], springs: Sequence[SpringOf], shelf: Shelf, prefer: Prefer) -> tuple[Laid, ...]:
-    """Springs and shims in turn, each the best for the other, until nothing gets better."""
-    shims = [shims_for(seat, shelf, prefer) for seat in of]
-    best = _least(of, springs, shims)
+def _narrowest(choices: Sequence[Sequence[Laid]]) -> tuple[Laid, ...]:
+    """One of each list, so that highest less lowest load is the least there is.
+
+    Source: smallest range that covers an element of every sorted list: the lowest is moved up until its list ends.
+    """
+    rows = [sorted(c, key=lambda x: (x.load_N, len(x.shims.shims_mm))) for c in choices]
+    heap = [(row[0].load_N, i, 0) for i, row in enumerate(rows)]
+    heapify(heap)
+    top = max(row[0].load_N for row in rows)
+    best, chosen = float("inf"), [0] * len(rows)
+    at = [0] * len(rows)
+    while True:
+        low, i, n = heap[0]
+        if top - low < best - 1e-9:
+            best, chosen = top - low, at.copy()
+        if n + 1 == len(rows[i]):
+            return tuple(row[k] for row, k in zip(rows, chosen, strict=True))
+        at[i] = n + 1
+        heapreplace(heap, (rows[i][n + 1].load_N, i, n + 1))
+        top = max(top, rows[i][n + 1].load_N)
+
+
+def _together(
+    of: Sequence[Seat], springs: Sequence[SpringOf], before: Sequence[Laid], shelf: Shelf, prefer: Prefer
+) -> tuple[Laid, ...]:
+    """Springs and shims in turn, each the best for the other, until nothing gets better: from both ends."""
+    first = _least(of, springs, [shims_for(seat, shelf, prefer) for seat in of])
+    return min((_in_turn(of, springs, start, shelf) for start in (tuple(before), first)), key=_spread)
+
+
+def _in_turn(
+    of: Sequence[Seat], springs: Sequence[SpringOf], start: tuple[Laid, ...], shelf: Shelf
+) -> tuple[Laid, ...]:
+    best = _equal_loads(start, shelf)
     for _ in range(len(of)):
-        shimmed = _equal_loads(best, shelf)
-        again = _least(of, springs, [x.shims for x in shimmed])
-        found = min(shimmed, again, key=_spread)
+        found = _equal_loads(_least(of, springs, [x.shims for x in best]), shelf)
         if _spread(found) >= _spread(best) - 1e-9:
             break
         best = found
