@@ -174,6 +174,16 @@ _TABLE = (
     Setting("next.tightest", 6, "checks", "So many of the tightest checks are looked at for the next reading."),
     Setting("readings.largest_file", 1_000_000, "bytes", "A table of readings is no longer than this."),
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
+    Setting("learning.height", 0.08, "mm", "How far heights of a head that does not exist lie from its design."),
+    Setting("learning.load", 0.02, "share", "How far loads of its springs lie from what is printed."),
+    Setting("learning.solid", 0.15, "mm", "How far their solid heights do."),
+    Setting(
+        "learning.early",
+        3.2,
+        "mm",
+        "So much taller a planted spring is at solid: too tall under any cam of the lesson.",
+    ),
+    Setting("learning.mass", 0.0004, "kg", "How far masses of its parts do."),
     Setting("bench.vacuum_interval", 10.0, "s", "How long after the first a seat's second vacuum is read."),
     Setting(
         "specify.samples_at_once",

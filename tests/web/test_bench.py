@@ -374,3 +374,27 @@ def test_a_head_without_cylinders_says_what_to_enter(browser: Browser) -> None:
 
     made = browser.workshop.create(Build(name="Bare"), WHO)
     assert "how many cylinders" in browser.get(f"/builds/{made}/intake/bench")
+
+
+def test_a_lesson_is_started_measured_and_its_truth_shown(browser: Browser) -> None:
+    assert "The whole head" in browser.get("/learning")
+    assert "whole number" in browser.post("/learning", 422, lesson="zero", seed="x")
+    browser.post("/learning", 302, lesson="zero", seed="3")
+    made = int(re.search(r"/builds/(\d+)/", browser.headers["Location"])[1])  # type: ignore[index]
+    at = f"/builds/{made}/intake/bench"
+    assert "To the bench" in browser.get(f"{at}/lesson")
+    page = browser.get(f"{at}?key=runout&place=1I-a")
+    assert f"Lesson {made}: dial: zero first." in re.sub(r"<[^>]+>", "", page)
+    asked = json.loads(browser.post(f"{at}/ask", name=f"Lesson {made}: dial", place="1I-a", key="runout"))
+    text = ""
+    for _ in range(200):
+        text = json.loads(browser.get(f"{at}/heard?name=Lesson {made}: dial&after={asked['after']}")).get("text", "")
+        if text:
+            break
+    assert text.endswith(" mm")
+    browser.post(f"{at}/lesson", 302)
+    page = browser.get(f"{at}/lesson")
+    assert "0 of 1 faults found" in page
+    assert "never measured" in page
+    assert "a bent valve" in page
+    browser.get(f"/builds/{browser.sound}/intake/bench/lesson", 404)

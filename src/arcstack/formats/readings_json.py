@@ -10,13 +10,20 @@ from pydantic import TypeAdapter, ValidationError
 from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import read_build, write_build
-from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Waived, Zero
+from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Taught, Waived, Zero
 
 BENCH = "bench_rows"
 """Under which name a build's file carries them."""
 
 _READING = TypeAdapter(Reading)
-_EVENTS: dict[str, type[Event]] = {"put": Put, "cut": Cut, "waived": Waived, "zero": Zero, "signed": Signed}
+_EVENTS: dict[str, type[Event]] = {
+    "put": Put,
+    "cut": Cut,
+    "waived": Waived,
+    "zero": Zero,
+    "signed": Signed,
+    "taught": Taught,
+}
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 
 

@@ -160,4 +160,17 @@ class Signed:
     by: Sitting
 
 
-Event = Put | Cut | Waived | Zero | Signed
+@dataclass(frozen=True)
+class Taught:
+    """This head does not exist: it is a lesson, made by a seed; ``ended`` once its truth was shown."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    lesson: str
+    seed: int
+    by: Sitting
+    ended: bool = False
+
+
+Event = Put | Cut | Waived | Zero | Signed | Taught

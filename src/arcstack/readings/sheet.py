@@ -9,7 +9,7 @@ from functools import cached_property
 from arcstack.document import FIELDS, Absent, Build, Entry, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED, Asked
-from arcstack.readings.reading import Cut, Event, Phase, Put, Reading, Signed, Waived, Zero
+from arcstack.readings.reading import Cut, Event, Phase, Put, Reading, Signed, Taught, Waived, Zero
 
 
 @dataclass(frozen=True)
@@ -177,6 +177,12 @@ class Sheet:
     def zero_of(self, instrument: str, hand: str) -> Zero | None:
         """The last zero check of an instrument by a hand."""
         found = [e for e in self.events if isinstance(e, Zero) and e.instrument == instrument and e.by.hand == hand]
+        return found[-1] if found else None
+
+    @property
+    def taught(self) -> Taught | None:
+        """The lesson that this head is, if it is one."""
+        found = [e for e in self.events if isinstance(e, Taught)]
         return found[-1] if found else None
 
     def signed(self, gate: str) -> Signed | None:

@@ -12,7 +12,7 @@ from arcstack.assess.built import Built, built
 from arcstack.document import Build, Sitting
 from arcstack.errors import FieldError
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
-from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Waived, Zero
+from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Taught, Waived, Zero
 from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
 from arcstack.settings import setting
 from arcstack.store import Database, EventRow, ReadingRow, Readings, Session
@@ -155,6 +155,9 @@ class Bench:
                 "waiver", "A waiver needs a hand, a reason, and when it ends: a distance, hours or a date."
             )
         self._add(build_id, waived)
+
+    def teach(self, build_id: int, taught: Taught) -> None:
+        self._add(build_id, taught)
 
     def sign(self, build_id: int, signed: Signed) -> None:
         self._add(build_id, signed)

@@ -1,11 +1,14 @@
 """The workshop's instruments: named, linked, listened to."""
 
-from threading import Lock
+import random
+from threading import Lock, Thread
 
 from pydantic import ValidationError
 
 from arcstack.errors import FieldError, LinkLost, NotFound
 from arcstack.readings.instruments import Heard, Instrument, Link
+from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
+from arcstack.readings.learning import Truth
 from arcstack.store import Database, Readings
 
 
@@ -16,14 +19,32 @@ class Instruments:
         self.database = database
         self._lock = Lock()
         self._links: dict[str, Link] = {}
+        self._stand_ins: dict[tuple[int, str], Instrument] = {}
 
     def all(self) -> list[Instrument]:
         """By name."""
         with self.database.session() as session:
             return [Instrument.model_validate_json(text) for text in Readings(session).instruments()]
 
+    def stand_in(self, build_id: int, kind: str, seed: int, truth: Truth) -> Instrument:
+        """The instrument of a kind that a lesson is read with: served on the loopback, linked as a real one is."""
+        with self._lock:
+            found = self._stand_ins.get((build_id, kind))
+            if found is None:
+                faults = Faults(zero=random.Random(f"{kind} {seed}").choice((0.0, 0.0, 1.0, -1.0, 4.0)))
+                server = StandInServer(StandIn(kind, seed, truth.of, faults))
+                Thread(target=server.serve_forever, name=f"stand-in {kind}", daemon=True).start()
+                made = server.stand_in.instrument(server.port)
+                found = made.model_copy(update={"name": f"Lesson {build_id}: {kind}"})
+                self._stand_ins[build_id, kind] = found
+        return found
+
     def get(self, name: str) -> Instrument:
         """Raises ``NotFound``."""
+        with self._lock:
+            lent = next((i for i in self._stand_ins.values() if i.name == name), None)
+        if lent is not None:
+            return lent
         found = next((i for i in self.all() if i.name == name), None)
         if found is None:
             raise NotFound("That instrument is not in the workshop any more.")

@@ -117,7 +117,11 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
                 if abs(b.shims.total_mm - a.shims.total_mm) > 1e-9
             ]
             how = How(
-                hand_with(instrument_for("micrometer")), phase_now(), sure=True, note="as solved", system=System.MM
+                hand_with(instrument_for("micrometer", here)),
+                phase_now(),
+                sure=True,
+                note="as solved",
+                system=System.MM,
             )
             bench().take_all(build_id, current.build, [("shims", place, "", text) for place, text in laid], how)
     except MissingInput as told:

@@ -92,7 +92,7 @@ def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, A
     quantity = spot.asked.quantity(build, spot.place.side)
     row = [s for s in spots(here.sheet, spot.asked.step, optional=True) if s.asked is spot.asked]
     done = sum(here.sheet.settled(s.place, s.asked.key, phase) is not None for s in row)
-    instrument = instrument_for(spot.asked.instrument)
+    instrument = instrument_for(spot.asked.instrument, here)
     zero = zero_now(here, instrument) if instrument else None
     after = following(here.sheet, spot, phase)
     steps = []
@@ -229,7 +229,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     except FieldError as error:
         return page(here, spot, Said(wrong=f"{error.message} Nothing was taken."), form.get("text", "")), 422
     text = form.get("text", "").strip()
-    instrument = instrument_for(spot.asked.instrument)
+    instrument = instrument_for(spot.asked.instrument, here)
     zero = zero_now(here, instrument) if instrument else None
     if instrument is None or zero is None or not zero.good:
         return page(here, spot, Said(wrong="Name the instrument and try its zero first."), text), 422

@@ -5,6 +5,7 @@ from flask import session
 from arcstack.document import Sitting
 from arcstack.readings import Phase, Zero
 from arcstack.readings.instruments import Instrument
+from arcstack.readings.learning import truth
 from arcstack.web.kit.session import SITTING_LASTS, current_hand, current_who, instruments
 from arcstack.web.pages.bench.shown import Head
 
@@ -15,8 +16,12 @@ def phase_now() -> Phase:
     return next((p for p in Phase if p.value == name), Phase.FINAL)
 
 
-def instrument_for(kind: str) -> Instrument | None:
-    """The instrument of a kind that this sitting reads with."""
+def instrument_for(kind: str, here: Head | None = None) -> Instrument | None:
+    """The instrument of a kind that this sitting reads with; of a lesson the one that is lent with it."""
+    taught = here.sheet.taught if here is not None else None
+    if here is not None and taught is not None:
+        hidden = truth(here.sheet.build, taught.lesson, taught.seed)
+        return instruments().stand_in(here.current.id, kind, taught.seed, hidden)
     name = str(session.get(f"instrument {kind}") or "")
     return next((i for i in instruments().all() if i.name == name and i.kind == kind), None)
 

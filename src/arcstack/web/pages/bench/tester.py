@@ -111,7 +111,7 @@ def _page(build_id: int, side: str, wrong: str = "", question: str = "", told: s
     sort = _sort()
     ctx = here.design.sides[side]
     allowed = known(lambda: tallest_solid(ctx, sort))
-    instrument = instrument_for("tester")
+    instrument = instrument_for("tester", here)
     zero = zero_now(here, instrument) if instrument else None
     rows = rows_of(here, sort, system)
     springs: tuple[SpringOf, ...] = springs_read(here.sheet, sort)
@@ -166,7 +166,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     """Take what the tester read of one spring: all of it, or nothing."""
     current, form = workshop().open(build_id), request.form
     here, sort, system = head(current, side), _sort(), current_system()
-    instrument = instrument_for("tester")
+    instrument = instrument_for("tester", here)
     zero = zero_now(here, instrument) if instrument else None
     if instrument is None or zero is None or not zero.good:
         return _page(build_id, side, wrong="Name the tester and try its zero first, on the page of readings."), 422

@@ -1,0 +1,120 @@
+"""The learning bench: lessons, heads that do not exist, and at the end their truth beside what was found."""
+
+from dataclasses import dataclass, replace
+
+from flask import Blueprint, abort, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response
+
+from arcstack.assess.built import built
+from arcstack.checks import Level
+from arcstack.readings import ASKED, Taught
+from arcstack.readings.learning import CONSEQUENCE, LESSONS, SPOILS, Fault, Outcome, Truth, outcome, true_sheet, truth
+from arcstack.services.starts import template
+from arcstack.store import Kind, Reason
+from arcstack.units import show
+from arcstack.web.kit import links
+from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.pages.bench.shown import Head, around_bench, head
+
+blueprint = Blueprint("lesson", __name__)
+
+TEACHES_ON = "bucket"
+"""The starting head that lessons are drawn from."""
+
+
+@dataclass(frozen=True)
+class Told:
+    """A planted fault, what became of it, and what it would have come to by the program's own checks."""
+
+    fault: Fault
+    outcome: Outcome
+    means: str
+    checks: tuple[str, ...]
+
+
+@blueprint.get("/learning")
+def index() -> str:
+    """Every lesson, with a seed to start it by."""
+    return render_template("bench/lessons.html", lessons=LESSONS, title="Learning bench", wrong="")
+
+
+@blueprint.post("/learning")
+def start() -> Response | tuple[str, int]:
+    """Make the head of a lesson."""
+    lesson, seed = request.form.get("lesson", ""), request.form.get("seed", "1").strip()
+    if lesson not in LESSONS:
+        abort(404)
+    if not seed.isdigit() or len(seed) > 6:
+        wrong = "A seed is a whole number of up to six digits."
+        return render_template("bench/lessons.html", lessons=LESSONS, title="Learning bench", wrong=wrong), 422
+    build = template(TEACHES_ON).model_copy(
+        update={"name": f"Lesson: {LESSONS[lesson].title.lower()}, seed {int(seed)}"}
+    )
+    build_id = workshop().create(build, current_who(), Reason(Kind.TEMPLATE, after=LESSONS[lesson].title))
+    bench().teach(build_id, Taught(0, lesson, int(seed), current_hand()))
+    return redirect(url_for("lesson.show", build_id=build_id, side="intake"))
+
+
+def _taught(here: Head) -> tuple[Taught, Truth]:
+    taught = here.sheet.taught
+    if taught is None:
+        abort(404)
+    return taught, truth(here.sheet.build, taught.lesson, taught.seed)
+
+
+def told(here: Head, hidden: Truth) -> list[Told]:
+    """Every planted fault with what became of it."""
+    really = built(here.design, true_sheet(here.sheet.build, hidden, current_hand()))
+    found, system = [], current_system()
+    for fault in hidden.faults:
+        side = "exhaust" if fault.place == "exhaust" or "E-" in fault.place else "intake"
+        rows = []
+        for across in really.sides[side]:
+            if across.check not in SPOILS[fault.kind]:
+                continue
+            v = next((v for p, v in across.at if fault.place in (p.label, p.side)), None)
+            if v is not None and v.figure is not None and v.level is not Level.CLEAR:
+                rows.append(f"{v.title} {show(v.figure.value, v.figure.dimension, system)}: {v.level.value}")
+        found.append(Told(fault, outcome(fault, here.sheet), CONSEQUENCE[fault.kind], tuple(rows)))
+    return found
+
+
+@blueprint.get("/builds/<int:build_id>/<side:side>/bench/lesson", endpoint="show")
+def show_lesson(build_id: int, side: str) -> str:
+    """The lesson of a head; once it has ended, its truth."""
+    here = head(workshop().open(build_id), side)
+    taught, hidden = _taught(here)
+    rows = told(here, hidden) if taught.ended else []
+    read = {r.item or r.place for r in here.sheet.standing}
+    seconds = sum(_seconds(r.key) for r in here.sheet.readings if not r.void)
+    placed = {i for i in hidden.springs if here.sheet.place_of(i) is not None}
+    weak = {f.item for f in hidden.faults if f.item}
+    rejected = [i for i in here.sheet.springs if i in hidden.springs and i not in placed and i not in weak]
+    return render_template(
+        "bench/lesson.html",
+        **around_bench(here, "lesson", "Lesson"),
+        lesson=LESSONS[taught.lesson],
+        taught=taught,
+        rows=rows,
+        found=sum(t.outcome is Outcome.FOUND for t in rows),
+        planted=len(rows),
+        places_read=len(read),
+        readings=len(here.sheet.standing),
+        minutes=-(-seconds // 60),
+        outcomes=Outcome,
+        untouched=rejected if placed else [],
+        tags=sorted(hidden.springs),
+    )
+
+
+def _seconds(key: str) -> int:
+    return ASKED[key].seconds
+
+
+@blueprint.post("/builds/<int:build_id>/<side:side>/bench/lesson")
+def end(build_id: int, side: str) -> Response:
+    """End a lesson: from now on its truth is shown."""
+    here = head(workshop().open(build_id), side)
+    taught, _ = _taught(here)
+    bench().teach(build_id, replace(taught, ended=True, by=current_hand()))
+    return redirect(links.at("lesson.show", build_id, side))
