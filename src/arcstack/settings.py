@@ -171,7 +171,7 @@ _TABLE = (
     Setting("half_width.measured_length", 0.02, "mm", "How far a length measured on the bench is usually off."),
     Setting("half_width.measured_load", 2.0, "N", "How far a load measured on the tester is usually off."),
     Setting("half_width.measured_mass", 0.0001, "kg", "How far a weighed part is usually off."),
-    Setting("next.tightest", 6, "checks", "So many of the tightest checks are looked at for the next reading."),
+    Setting("next.tightest", 14, "checks", "So many of the tightest checks are looked at for the next reading."),
     Setting("readings.largest_file", 1_000_000, "bytes", "A table of readings is no longer than this."),
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
     Setting("learning.height", 0.08, "mm", "How far heights of a head that does not exist lie from its design."),

@@ -137,9 +137,14 @@ def laid_out(sheet: Sheet, of: Sequence[Seat], springs: Sequence[SpringOf], sort
     for seat in of:
         spring = there[seat.place.label] or next(rest, None)
         if spring is None:
-            raise MissingInput(why=f"{len(of) - len(springs)} more springs read on the tester, for {len(of)} valves")
+            raise _too_few(len(of), len(springs))
         found.append(_laid(seat, spring, ShimStack((seat.shims_mm,) if seat.shims_mm else ())))
     return tuple(found)
+
+
+def _too_few(valves: int, springs: int) -> MissingInput:
+    more = valves - springs
+    return MissingInput(why=f"{more} more spring{'' if more == 1 else 's'} read on the tester, for {valves} valves")
 
 
 def _laid(seat: Seat, spring: SpringOf, shims: ShimStack) -> Laid:
@@ -182,7 +187,7 @@ def matched(
     Raises ``MissingInput`` where it asks for shims and there are none, or for more springs than there are.
     """
     if len(springs) < len(of):
-        raise MissingInput(why=f"{len(of) - len(springs)} more springs read on the tester, for {len(of)} valves")
+        raise _too_few(len(of), len(springs))
     if school in (School.HEIGHTS, School.LOADS, School.BOTH) and shelf is None:
         raise MissingInput(why="shims on the shelf, and a target height")
     if school is School.STRONGEST:

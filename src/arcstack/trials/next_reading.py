@@ -11,7 +11,7 @@ from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Verdict
 from arcstack.document import FIELDS, Entry, get, put
 from arcstack.mech.bench import worst_and_likely
-from arcstack.readings import ASKED, Sheet
+from arcstack.readings import ASKED, Per, Sheet, stands_per
 from arcstack.settings import setting
 from arcstack.units import FORCE, LENGTH, MASS, RATE, Dimension, System, show
 
@@ -21,6 +21,10 @@ ASSUMED_TIMES = setting("half_width.assumed_times")
 MEASURED_LENGTH, MEASURED_LOAD = setting("half_width.measured_length"), setting("half_width.measured_load")
 MEASURED_MASS = setting("half_width.measured_mass")
 TIGHTEST = int(setting("next.tightest"))
+
+
+_NOT_READ = frozenset({Per.ENGINE, Per.CAM})
+"""What a cam's card says and what a brief asks is no reading of the bench."""
 
 
 @dataclass(frozen=True)
@@ -133,7 +137,7 @@ def doubt(ctx: Context, v: Verdict, sheet: Sheet | None = None) -> Doubt:
     shares = []
     for path, leaf in _leaves(v.figure).items():
         entry = get(ctx.build, path) if path in FIELDS and FIELDS[path].quantity is not None else None
-        if not isinstance(entry, Entry):
+        if not isinstance(entry, Entry) or stands_per(path) in _NOT_READ:
             continue
         half = half_width(path, leaf.evidence, entry.value, resolutions.get(path))
         read = half_width(path, Evidence.MEASURED, entry.value, None)

@@ -65,6 +65,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     here, system = head(workshop().open(build_id), side), current_system()
     rest = left(here.sheet)
     steps = []
+    count = {side: sum(p.side == side for p in here.sheet.places) for side in ("intake", "exhaust")}
     for step in Step:
         own = [x for x in rest if x.spot.asked.step is step]
         total = sum(x.seconds for x in own)
@@ -73,7 +74,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
             label = x.spot.asked.quantity(here.current.build, x.spot.place.side).label
             why = "" if x.why == "not read" else f" ({x.why})"
             figures.setdefault(f"{label}{why}", []).append(x.spot.place.label)
-        steps.append((step, own, -(-total // 60), figures))
+        steps.append((step, own, -(-total // 60), {k: _in_short(v, count) for k, v in figures.items()}))
     design = here.design.sides[side]
     nearest = read_next(design, here.design.of_side(side))[:5]
     return render_template(
@@ -88,6 +89,17 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         nearest=[(n.words(system), n.doubt.verdict.title, _where(n.share.path, here)) for n in nearest],
         waivers=[(w, checks()[w.check].title if w.check in checks() else w.check) for w in here.sheet.waivers],
     )
+
+
+def _in_short(labels: list[str], count: dict[str, int]) -> str:
+    """Places by name; a whole side, or all of them, by that."""
+    sides = {"intake": [x for x in labels if "I-" in x], "exhaust": [x for x in labels if "E-" in x]}
+    if len(labels) == sum(count.values()):
+        return f"all {len(labels)}"
+    found = [
+        f"{side}, all {len(own)}" if len(own) == count[side] else ", ".join(own) for side, own in sides.items() if own
+    ]
+    return "; ".join(found)
 
 
 def _where(path: str, here: Head) -> str:

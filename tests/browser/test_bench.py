@@ -1,0 +1,153 @@
+"""The bench by keyboard alone: a gauge that is asked, one that types, a wild reading, the tray, and the head as built."""
+
+import re
+from collections.abc import Iterator
+from threading import Thread
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
+from tests.browser.conftest import Site
+
+
+def bench(site: Site, build: int, tail: str = "") -> str:
+    return f"{site.address}/builds/{build}/intake/bench{tail}"
+
+
+def opened(page: Page, address: str) -> None:
+    page.goto(address)
+    page.wait_for_selector("html[data-ready]")
+
+
+def sit(page: Page, name: str = "H-2", zero: str = "35.00") -> None:
+    """Name instrument and hand, and try the zero, by keyboard."""
+    page.fill("#sit-name", name)
+    page.fill("#sit-hand", "Wen")
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading[data-zero]")).to_be_focused()
+    page.keyboard.type(zero, delay=60)
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading-form")).to_be_visible()
+
+
+@pytest.fixture(scope="module")
+def height() -> Iterator[StandInServer]:
+    def truth(place: str, figure: str) -> float:
+        return 36.70 + 0.02 * (ord(place[-1]) - ord("a")) + 0.01 * int(place[0])
+
+    server = StandInServer(StandIn("height", truth=truth, faults=Faults(0.0, 0.0, 0.0, 0.0)))
+    Thread(target=server.serve_forever, daemon=True).start()
+    yield server
+    server.shutdown()
+    server.server_close()
+
+
+def test_a_side_is_read_by_keyboard_and_the_margins_follow(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, bench(site, build, "?key=tip_height"))
+    sit(page)
+    for n in range(8):
+        expect(page.locator("#reading")).to_be_focused()
+        place = page.locator("#spot-title").inner_text()
+        page.keyboard.type(f"47.0{n % 4}", delay=60)
+        page.keyboard.press("Enter")
+        expect(page.locator("#spot-title")).not_to_have_text(place)
+    expect(page.locator("#spot-title")).to_have_text("4E-b")
+    expect(page.locator(".head-cell.read")).to_have_count(8)
+    expect(page.locator(".bench-progress")).to_contain_text("8 of 16 read")
+    # the last of them is taken back with a key on the empty field
+    page.keyboard.press("Backspace")
+    expect(page.locator("#spot-title")).to_have_text("4I-b")
+    expect(page.locator(".here-list s")).to_have_text("47.03 mm")
+    # skipped and noted by keys too
+    page.keyboard.press("s")
+    expect(page.locator("#spot-title")).not_to_have_text("4I-b")
+    page.keyboard.press("n")
+    expect(page.locator("#reading-note")).to_be_focused()
+    page.reload()
+    expect(page.locator(".head-cell.read")).to_have_count(7)
+
+
+def test_a_wild_reading_is_asked_about_and_enter_takes_it(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, bench(site, build, "?key=tip_height"))
+    sit(page)
+    for text in ("47.00", "74.00"):
+        page.keyboard.type(text, delay=60)
+        page.keyboard.press("Enter")
+        expect(page.locator("#reading-said")).not_to_be_empty()
+        page.wait_for_timeout(300)
+    expect(page.locator("#reading-said")).to_contain_text("Again?")
+    expect(page.locator("#reading")).to_have_value("74.00")
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading-said")).to_contain_text("74.00 mm taken")
+
+
+def test_a_gauge_that_is_asked_sends_its_line_and_the_hand_goes_on(
+    page: Page, site: Site, height: StandInServer
+) -> None:
+    build = site.sound()
+    opened(page, f"{site.address}/instruments")
+    page.fill("#i-name", "H-9")
+    page.select_option("#i-kind", "height")
+    page.fill("#i-address", f"socket://127.0.0.1:{height.port}")
+    page.click("#line > summary")
+    page.fill("#i-asks", "R {place} {figure}")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.locator("table.parts")).to_contain_text("H-9")
+    opened(page, bench(site, build, "?key=open_height"))
+    page.fill("#sit-name", "H-9")
+    page.fill("#sit-hand", "Wen")
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading[data-zero]")).to_be_focused()
+    page.keyboard.press("Space")
+    expect(page.locator("#reading-form")).to_be_visible()
+    # twice each, with nothing but the space bar
+    for place, after in (("1I-a", "1I-a"), ("1I-a", "1I-b"), ("1I-b", "1I-b"), ("1I-b", "2I-a")):
+        expect(page.locator("#spot-title")).to_have_text(place)
+        count = page.locator(".last-five li b").count()
+        page.keyboard.press("Space")
+        expect(page.locator("#reading-said")).to_contain_text(f"{place}: 36.7")
+        expect(page.locator("#spot-title")).to_have_text(after)
+        page.wait_for_timeout(250)
+        assert count <= 5
+    expect(page.locator(".head-cell[aria-label^='1I-a']")).to_contain_text("36.71")
+    expect(page.locator(".head-cell[aria-label^='1I-b']")).to_contain_text("36.73")
+
+
+def test_what_a_gauge_types_goes_to_the_reading_wherever_the_cursor_is(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, bench(site, build, "?key=tip_height"))
+    sit(page)
+    page.keyboard.press("n")
+    expect(page.locator("#reading-note")).to_be_focused()
+    # a hand's note, then a gauge that types in one go
+    page.keyboard.type("new tip", delay=60)
+    page.keyboard.type("47.21")
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading-said")).to_contain_text("1I-a: 47.21 mm taken")
+    expect(page.locator(".last-five li").first).to_contain_text("47.21 mm")
+    page.click(".head-cell[aria-label^='1I-a']")
+    expect(page.locator(".here-list")).to_contain_text("new tip")
+    expect(page.locator(".here-list")).not_to_contain_text("new tip4")
+
+
+def test_a_head_as_built_is_looked_at_valve_by_valve(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, bench(site, build, "?key=open_height"))
+    sit(page)
+    for text in ("36.81", "36.82"):
+        page.keyboard.type(text, delay=60)
+        page.keyboard.press("Enter")
+        expect(page.locator("#reading-said")).to_contain_text(text)
+    page.get_by_role("link", name="As built").first.click()
+    page.wait_for_selector("html[data-ready]")
+    page.click(".valves a[aria-label^='Retainer to seal at 1I-a']")
+    page.wait_for_selector("html[data-ready]")
+    expect(page.locator("#check-title")).to_contain_text("Retainer to seal, 1I-a")
+    expect(page.locator(".built-section svg.section")).to_be_visible()
+    expect(page.locator("table.inputs")).to_contain_text("measured")
+    expect(page.locator("#margins")).to_contain_text("1 of 8 measured")
+    page.get_by_role("link", name="Design", exact=True).click()
+    expect(page).to_have_url(re.compile("/intake/stack"))
