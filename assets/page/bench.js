@@ -8,6 +8,10 @@ const LISTEN_MS = 350;
 const reading = () => $("#reading");
 
 function submit(field, text) {
+  if (waits) {
+    closed.push(text);
+    return;
+  }
   field.value = text;
   const form = field.closest("form");
   if (field.dataset.zero !== undefined) form.requestSubmit($("button:not([type=button])", form));
@@ -22,7 +26,7 @@ function bindTypingGauge() {
   document.addEventListener("keydown", (event) => {
     const field = reading();
     if (!field || event.ctrlKey || event.altKey || event.metaKey) return;
-    const now = performance.now();
+    const now = event.timeStamp; // when it was pressed, however late the page comes to it
     const fast = now - last < FAST_MS;
     last = now;
     if (event.key.length === 1) {
@@ -40,6 +44,7 @@ function bindTypingGauge() {
     event.stopPropagation();
     if (before) before.at.value = before.value;
     const text = burst.trim();
+    if (typing.endsWith(burst)) typing = typing.slice(0, -burst.length);
     burst = "";
     if (document.activeElement?.closest?.("dialog[open]")) return;
     submit(field, text);
@@ -85,18 +90,58 @@ async function ask(root) {
   else hear(root, told.after);
 }
 
+let waits = false; // a reading was sent and is not answered yet
+let typing = ""; // what a fast hand types meanwhile, and what it already closed with Enter: for the places that follow
+let closed = [];
+
+function keepAhead() {
+  document.addEventListener("htmx:before:request", (event) => {
+    if (event.detail.ctx.sourceElement?.id === "reading-form") waits = true;
+  });
+  document.addEventListener("htmx:finally:request", (event) => {
+    const { sourceElement, response } = event.detail.ctx;
+    if (sourceElement?.id === "reading-form" && !response) waits = false;
+  });
+  document.addEventListener("keydown", (event) => {
+    const at = document.activeElement;
+    const ours = !at || at === document.body || at.id === "work" || at === reading();
+    if (!waits || !ours || event.ctrlKey || event.altKey || event.metaKey) return;
+    if (event.key.length === 1) typing += event.key;
+    else if (event.key === "Backspace") typing = typing.slice(0, -1);
+    else if (event.key === "Enter" && typing) {
+      closed.push(typing);
+      typing = "";
+    } else if (event.key !== "Enter") return;
+    event.preventDefault();
+  }, true);
+}
+
 function stand() {
   const root = $("[data-bench]");
   const field = reading();
   if (!root || !field) return;
+  waits = false;
   field.focus({ preventScroll: true });
-  field.select();
+  if (field.value !== "") {
+    // a question or a refusal is answered first: nothing typed ahead of it is taken for the answer
+    if (closed.length || typing) say(`${$("#reading-said")?.textContent.trim() ?? ""} What was typed after it was not taken.`);
+    closed = [];
+    typing = "";
+    field.select();
+  } else if (closed.length) {
+    submit(field, closed.shift());
+    return;
+  } else if (typing) {
+    field.value = typing;
+    typing = "";
+  }
   if (root.dataset.gauge) hear(root, "now");
 }
 
 export function bindBench() {
   if (!$("[data-bench]")) return;
   bindTypingGauge();
+  keepAhead();
   document.addEventListener("change", (event) => {
     if (event.target.matches("[data-sends]")) event.target.form.requestSubmit();
   });

@@ -85,3 +85,22 @@ def test_targets_are_big_enough_for_a_gloved_finger(page: Page, site: Site) -> N
         .filter(([, r]) => r.width > 0 && r.height < 42).map(([h]) => h)"""
     )
     assert small == []
+
+
+@pytest.mark.parametrize(
+    "tail",
+    ["", "?key=open_height", "/springs", "/matching", "/cut?place=1I-a&face=0.1", "/built", "/built?check=stack.retainer_seal", "/to-do", "/table"],
+)  # fmt: skip
+def test_no_fault_at_the_bench(page: Page, site: Site, axe: str, tail: str) -> None:
+    empty = site.workshop.create(Build(name="Nothing yet"), WHO)
+    for build in (site.failing(), empty):
+        if build == empty and tail not in ("", "/springs", "/built", "/to-do"):
+            continue
+        opened(page, f"{site.address}/builds/{build}/intake/bench{tail}")
+        assert faults(page, axe) == []
+
+
+def test_no_fault_on_instruments_and_lessons(page: Page, site: Site, axe: str) -> None:
+    for address in ("/instruments", "/learning"):
+        opened(page, f"{site.address}{address}")
+        assert faults(page, axe) == [], address

@@ -112,8 +112,8 @@ def test_a_gauge_that_is_asked_sends_its_line_and_the_hand_goes_on(
         expect(page.locator("#spot-title")).to_have_text(after)
         page.wait_for_timeout(250)
         assert count <= 5
-    expect(page.locator(".head-cell[aria-label^='1I-a']")).to_contain_text("36.71")
-    expect(page.locator(".head-cell[aria-label^='1I-b']")).to_contain_text("36.73")
+    expect(page.locator(".head-cell[data-place='1I-a']")).to_contain_text("36.71")
+    expect(page.locator(".head-cell[data-place='1I-b']")).to_contain_text("36.73")
 
 
 def test_what_a_gauge_types_goes_to_the_reading_wherever_the_cursor_is(page: Page, site: Site) -> None:
@@ -128,7 +128,7 @@ def test_what_a_gauge_types_goes_to_the_reading_wherever_the_cursor_is(page: Pag
     page.keyboard.press("Enter")
     expect(page.locator("#reading-said")).to_contain_text("1I-a: 47.21 mm taken")
     expect(page.locator(".last-five li").first).to_contain_text("47.21 mm")
-    page.click(".head-cell[aria-label^='1I-a']")
+    page.click(".head-cell[data-place='1I-a']")
     expect(page.locator(".here-list")).to_contain_text("new tip")
     expect(page.locator(".here-list")).not_to_contain_text("new tip4")
 
@@ -151,3 +151,17 @@ def test_a_head_as_built_is_looked_at_valve_by_valve(page: Page, site: Site) -> 
     expect(page.locator("#margins")).to_contain_text("1 of 8 measured")
     page.get_by_role("link", name="Design", exact=True).click()
     expect(page).to_have_url(re.compile("/intake/stack"))
+
+
+def test_a_hand_that_types_ahead_of_the_page_loses_no_digit(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, bench(site, build, "?key=tip_height"))
+    sit(page)
+    for n in range(4):
+        for key in f"47.0{n}":
+            page.keyboard.press(key)
+            page.wait_for_timeout(45)
+        page.keyboard.press("Enter")
+    expect(page.locator(".bench-progress")).to_contain_text("4 of 16 read")
+    texts = page.locator(".last-five li .num").all_inner_texts()
+    assert texts[:4] == ["47.03 mm", "47.02 mm", "47.01 mm", "47.00 mm"]

@@ -76,13 +76,9 @@ def head_map(cells: Sequence[Cell], words: str, title: Callable[[int], str] = la
 def _cell(root: Element, cell: Cell, x: float, y: float, radius: float) -> None:
     told = "" if cell.state in (State.READ, State.EMPTY) else f", {WORDS[cell.state]}"
     said = f"{cell.place.label}: {cell.text or WORDS[cell.state]}{told}"
-    link = add(
-        root,
-        "a",
-        href=cell.address,
-        aria_label=said,
-        class_=f"head-cell {cell.state.value}{' here' if cell.here else ''}",
-    )
+    class_ = f"head-cell {cell.state.value}{' here' if cell.here else ''}"
+    link = add(root, "a", href=cell.address, data_place=cell.place.label, class_=class_)
+    add(link, "title", said)
     if cell.here:
         link.set("aria-current", "true")
     if cell.state is State.OUT:
