@@ -39,6 +39,12 @@ function bindTypingGauge() {
       return;
     }
     if (event.key !== "Enter" || !fast || burst.length < LEAST_KEYS || !/^[-+]?[0-9]+([.,][0-9]+)?[^0-9]*$/.test(burst)) return;
+    // typed where it belongs, it is taken as it stands there; so is what is kept for the next place
+    const at = document.activeElement;
+    if (at === field || (waits && (!at || at === document.body || at.id === "work"))) {
+      burst = "";
+      return;
+    }
     // what a gauge typed into another field is taken out of it again
     event.preventDefault();
     event.stopPropagation();
