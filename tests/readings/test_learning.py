@@ -69,6 +69,9 @@ def test_a_spring_that_is_left_out_is_found_and_one_that_is_put_is_only_suspecte
     early = next(f for f in hidden.faults if f.kind is Kind.EARLY)
     hand = Hand(HEAD)
     hand.take("outer.solid", "1I-a", 23.0, item=early.item)
+    # while none is put, none is left out
+    assert outcome(early, hand.sheet()) is Outcome.SUSPECTED
+    hand.put("O-OTHER", "outer", "2I-a")
     assert outcome(early, hand.sheet()) is Outcome.FOUND
     hand.put(early.item, "outer", early.place)
     assert outcome(early, hand.sheet()) is Outcome.SUSPECTED

@@ -243,6 +243,9 @@ def test_a_fault_is_let_pass_by_hand_with_a_reason_and_an_end(browser: Browser, 
     page = browser.get(f"{at}/to-do")
     assert "Let pass by hand" in page
     assert "Seat vacuum fails at 1I-a" not in page
+    page = browser.get(f"{at}/built?check=seat.vacuum&place=1I-a")
+    assert "Let pass by <b>Wen</b> until 500 km" in page
+    assert 'class="mark waived' in page
     browser.post(f"{at}/to-do/waive", 302, check="seat.vacuum", place="1I-a", ended="1")
     assert "Seat vacuum fails at 1I-a" in browser.get(f"{at}/to-do")
     browser.post(f"{at}/to-do/waive", 404, check="no.check", place="1I-a")
@@ -358,7 +361,7 @@ def test_a_linked_instrument_is_asked_and_heard(browser: Browser, at: str) -> No
 
 @pytest.mark.parametrize(
     ("form", "words"),
-    [({"kind": "height", "name": ""}, "Name"), ({"kind": "x", "name": "a"}, "kind of instrument"), ({"kind": "height", "name": "a", "resolution": "3 N"}, "length"), ({"kind": "height", "name": "a", "pattern": "("}, "pattern"), ({"kind": "height", "name": "a", "speed": "fast"}, "baud")],
+    [({"kind": "height", "name": ""}, "Name"), ({"kind": "x", "name": "a"}, "kind of instrument"), ({"kind": "height", "name": "a", "resolution": "3 N"}, "length"), ({"kind": "height", "name": "a", "pattern": "("}, "pattern"), ({"kind": "height", "name": "a", "speed": "fast"}, "baud"), ({"kind": "height", "name": "a", "address": "spy://socket://127.0.0.1:1?file=x"}, "serial port"), ({"kind": "height", "name": "a", "address": "/etc/passwd"}, "serial port")],
 )  # fmt: skip
 def test_an_instrument_that_cannot_be_is_refused(browser: Browser, form: dict[str, str], words: str) -> None:
     assert words in browser.post("/instruments", 422, **form)

@@ -18,6 +18,9 @@ from arcstack.units import LENGTH, MASS, RATIO, Dimension
 OF_DESIGN = frozenset(c.id for c in elastic.CHECKS)
 """Checks of a train that is run over its speeds: worked of the design, not of each valve."""
 
+_LET_PASS = (Level.FAIL, Level.TIGHT)
+"""What a hand may let pass: what is not known is not let pass."""
+
 LEAST_MASS_SPREAD_KG = setting("bench.least_mass_spread")
 
 
@@ -106,11 +109,12 @@ def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Buil
             base = before.contexts[place.label]
         document = as_built(sheet, place)
         contexts[place.label] = base if base.build == document else base.of(document)
+    waived = frozenset((w.check, w.place) for w in sheet.waivers)
     sides: dict[str, tuple[Across, ...]] = {}
     sets: dict[str, tuple[Verdict, ...]] = {}
     for side in SIDES:
         here = [(p, contexts[p.label]) for p in sheet.places if p.side == side]
-        sides[side] = tuple(_across(check, side, here) for check in _applying(here))
+        sides[side] = tuple(_across(check, side, here, waived) for check in _applying(here))
         sets[side] = tuple(v for s in SETS if (v := s.verdict(design.sides[side], side, here)) is not None)
     return Built(design.build, contexts, sides, sets)
 
@@ -122,9 +126,13 @@ def _applying(here: list[tuple[Place, Context]]) -> list[str]:
     ]  # fmt: skip
 
 
-def _across(check: str, side: str, here: list[tuple[Place, Context]]) -> Across:
+def _across(check: str, side: str, here: list[tuple[Place, Context]], waived: frozenset[tuple[str, str]]) -> Across:
     about = checks()[check]
-    rows = tuple((p, v) for p, ctx in here if (v := verdict(ctx, about)) is not None)
+    rows = tuple(
+        (p, replace(v, level=Level.WAIVED) if (check, p.label) in waived and v.level in _LET_PASS else v)
+        for p, ctx in here
+        if (v := verdict(ctx, about)) is not None
+    )
     return Across(check, side, about.title, rows)
 
 
@@ -165,10 +173,10 @@ class SetCheck:
         if self.share:
             mean = sum(f.value for _, f in read) / len(read)
             formula, value = "Δ = (x_max − x_min)/mean", spread / mean
-            if self.dimension is MASS and spread <= LEAST_MASS_SPREAD_KG and limit.high is not None:
+            if self.dimension is MASS and limit.high is not None and LEAST_MASS_SPREAD_KG / mean > limit.high:
                 # a gram is let pass whatever share it is
-                value = min(value, limit.high)
-                note += " Within a gram."
+                limit = replace(limit, high=LEAST_MASS_SPREAD_KG / mean)
+                note += " Held to a gram, which is more."
         figure = Figure.calculated(
             "Δ", self.title, value, RATIO if self.share else self.dimension, formula, *ends, note=note
         )

@@ -286,13 +286,14 @@ def outcome(fault: Fault, sheet: Sheet) -> Outcome:
     keys = SHOWN_BY[fault.kind]
     if fault.item:
         read = any(sheet.of_item(fault.item, key) is not None for key in keys)
-        acted = sheet.place_of(fault.item) is None
+        # left out is what lies nowhere while its fellows are put
+        acted = sheet.place_of(fault.item) is None and any(sheet.place_of(i) for i in sheet.springs)
     else:
         at = [p for p in sheet.places if fault.place in (p.label, p.side)]
         read = any(sheet.settled(p, key) is not None for p in at for key in keys)
         labels = {p.label for p in at}
         acted = any(sheet.cuts(label) for label in labels) or any(w.place in labels for w in sheet.waivers)
-        acted = acted or any(r.place in labels and (r.note or r.phase is not Phase.FINAL) for r in sheet.standing)
+        acted = acted or any(r.place in labels and r.key in keys and r.note for r in sheet.standing)
     if not read:
         return Outcome.MISSED
     return Outcome.FOUND if acted else Outcome.SUSPECTED

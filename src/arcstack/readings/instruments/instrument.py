@@ -41,6 +41,7 @@ KINDS: Mapping[str, InstrumentKind] = MappingProxyType(
 """Kinds of instrument by the word that the figures of the bench name them by."""
 
 _PATTERN = r"[-+−]?\d+(?:[.,]\d+)?"
+_ADDRESS = r"socket://[A-Za-z0-9.-]+:[0-9]{1,5}|/dev/(?:tty|cu)[A-Za-z0-9._-]+|COM[0-9]{1,3}"
 USUAL_PATTERN = rf"(?P<value>{_PATTERN})\s*(?P<unit>[^\s\d]\S*)?"
 
 
@@ -59,6 +60,14 @@ class Instrument(BaseModel):
     pattern: Annotated[str, StringConstraints(max_length=120)] = USUAL_PATTERN
     asks: Annotated[str, StringConstraints(max_length=40)] = ""
     """What asks for a reading, ``{place}`` and ``{figure}`` put in; empty where it sends by itself."""
+
+    @field_validator("address")
+    @classmethod
+    def _an_address(cls, value: str) -> str:
+        # a link reads a port or a socket and nothing else: no file is opened by an address
+        if value and not re.fullmatch(_ADDRESS, value):
+            raise ValueError("a serial port such as /dev/ttyUSB0 or COM3, or socket://127.0.0.1:5101")
+        return value
 
     @field_validator("pattern")
     @classmethod

@@ -40,13 +40,12 @@ def gates(here: Head) -> list[Gate]:
         for v in here.design.verdicts
         if v.judges and v.level in (Level.FAIL, Level.OPEN)
     ]
-    waived = {(w.check, w.place) for w in here.sheet.waivers}
     built = [
         (f"{a.title} fails at {p.label}", f"{links.at('as_built.index', build_id, s)}?check={a.check}&place={p.label}")
         for s in ("intake", "exhaust")
         for a in here.built.sides[s]
         for p, v in a.at
-        if v.judges and v.level is Level.FAIL and (a.check, p.label) not in waived
+        if v.judges and v.level is Level.FAIL
     ]
     rest = left(here.sheet)
     if rest:
