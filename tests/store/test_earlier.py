@@ -10,10 +10,12 @@ from pathlib import Path
 import pytest
 
 from arcstack.assess import assess
-from arcstack.document import Absent
+from arcstack.document import Absent, Sitting
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
+from arcstack.readings.taking import How
 from arcstack.services import CamLibrary, PartShelf, PracticeLibrary, Who, Workshop
+from arcstack.services.bench import Bench
 from arcstack.services.reasons import words
 from arcstack.shelf import PartKind
 from arcstack.store import Database, Kind, Reason, Shelf
@@ -138,3 +140,15 @@ def test_a_workshop_without_a_shelf_opens_with_an_empty_one(tmp_path: Path) -> N
     workshop.save(1, 2, changed, WHO, Reason(Kind.PART_FITTED, "intake.retainer", after="R-1"))
     assert [(u.build_id, u.side, u.place) for u in shelf.users(part.key)] == [(1, "intake", "retainer")]
     assert words(workshop.revisions(1).rows[0].reason) == "Intake retainer: R-1 fitted from the shelf"
+
+
+def test_a_workshop_without_readings_opens_and_takes_them(tmp_path: Path) -> None:
+    workshop = opened(EARLIER / "workshop-0006.sqlite.gz", tmp_path)
+    build = workshop.open(1).build
+    assert build == read_build(write_build(build))
+    assert len(PartShelf(workshop.database).all()) == 20
+    bench = Bench(workshop.database)
+    assert bench.sheet(1, build).readings == ()
+    how = How(Sitting(hand="ann", instrument="H-2", at=datetime(2026, 3, 1, 8)))
+    bench.read(1, build, "tip_height", "1I-a", "47.02", how)
+    assert [r.value for r in Bench(Database.open(tmp_path / "workshop.sqlite")).sheet(1, build).standing] == [47.02]

@@ -13,7 +13,7 @@ from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, workshop
 from arcstack.web.pages.bench.readings import shims_on_hand
 from arcstack.web.pages.bench.shown import Head, around_bench, head
-from arcstack.web.pages.bench.sitting import hand_with, instrument_for, phase_now
+from arcstack.web.pages.bench.sitting import hand_with, phase_now
 from arcstack.web.pages.bench.tester import rejected
 
 blueprint = Blueprint("matching", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/matching")
@@ -117,7 +117,7 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
                 if abs(b.shims.total_mm - a.shims.total_mm) > 1e-9
             ]
             how = How(
-                hand_with(instrument_for("micrometer", here)),
+                hand_with(None),  # solved, not measured: it counts as assumed
                 phase_now(),
                 sure=True,
                 note="as solved",

@@ -202,7 +202,8 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
                     item,
                     text,
                     How(
-                        hand_with(instrument),
+                        # a tester weighs nothing: without a scale of this sitting a mass counts as assumed
+                        hand_with(instrument_for("scale", here) if f == "mass" else instrument),
                         phase_now(),
                         resolution=instrument.resolution if f.startswith("load") else None,
                         system=system,
