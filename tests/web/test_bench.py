@@ -182,8 +182,25 @@ def test_springs_are_sorted_by_their_own_solid_height(browser: Browser, at: str)
 
 def test_a_solid_height_above_the_installed_one_is_asked_about(browser: Browser, at: str) -> None:
     sit(browser, at, "tester")
-    assert "is not below the installed" in spring(browser, at, "S-01", 268.0, "37.0")
+    assert "at which S-01 carried its load. Again?" in spring(browser, at, "S-01", 268.0, "37.0")
     assert readings(browser) == ()
+
+
+def test_a_height_a_thousand_times_too_large_is_refused_whole(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    page = browser.post(f"{at}/springs", 422, item="S-01", height_1="36000 mm", load_1="270", load_2="600")
+    assert "between" in page
+    assert readings(browser) == ()
+
+
+def test_what_was_not_taken_after_all_is_seen_nowhere(browser: Browser, at: str) -> None:
+    """A table that fails at its last line leaves no trace, though the next reading takes the number of its first."""
+    sit(browser, at, "height")
+    table = "place;tip height\n1I-a;47.0\n1I-b;47.1\n2I-a;48.9\n"
+    assert "Nothing was taken" in browser.post(f"{at}/table", 422, text=table, take="1", instrument="H-2")
+    for place in ("4I-a", "4I-b"):
+        browser.post(at, key="tip_height", place=place, text="47.30")
+    assert [(r.place, r.value) for r in readings(browser)] == [("4I-a", 47.30), ("4I-b", 47.30)]
 
 
 def test_a_spring_that_lost_load_in_service_is_retired(browser: Browser, at: str) -> None:

@@ -22,6 +22,10 @@ KEPT, MOST_CUT_MM = int(setting("bench.kept")), setting("bench.most_cut")
 _COLUMNS = ("number", "key", "place", "item", "value", "typed", "by", "phase", "service", "replaces", "void")
 
 
+Taken = tuple[str, str, str, str, How]
+"""A reading to take: its key, its place or its item, the text, and how."""
+
+
 class Bench:
     """The bench of every build of a workshop."""
 
@@ -36,21 +40,26 @@ class Bench:
     def sheet(self, build_id: int, build: Build) -> Sheet:
         """Everything read of a head, laid against the design as it stands."""
         with self.database.session() as session:
-            return self._sheet(session, build_id, build)
+            return self._kept(session, build_id, build)
 
-    def _sheet(self, session: Session, build_id: int, build: Build) -> Sheet:
-        rows = Readings(session)
-        mark = rows.mark(build_id)
+    def _kept(self, session: Session, build_id: int, build: Build) -> Sheet:
+        """What was read before where no row has been added since."""
+        mark = Readings(session).mark(build_id)
         with self._lock:
             kept = self._rows.get(build_id)
         if kept is None or kept[0] != mark:
-            readings = tuple(_reading(r) for r in rows.all(build_id))
-            kept = mark, readings, tuple(_event(e) for e in rows.events(build_id))
+            sheet = self._sheet(session, build_id, build)
+            kept = mark, sheet.readings, sheet.events
             with self._lock:
                 self._rows[build_id] = kept
                 while len(self._rows) > KEPT:
                     self._rows.popitem(last=False)
         return Sheet(build, kept[1], kept[2])
+
+    def _sheet(self, session: Session, build_id: int, build: Build) -> Sheet:
+        """As the unit of work sees it: what it has added may yet be undone, so nothing of it is kept."""
+        rows = Readings(session)
+        return Sheet(build, [_reading(r) for r in rows.all(build_id)], [_event(e) for e in rows.events(build_id)])
 
     def built(self, build_id: int, design: Assessment) -> tuple[Sheet, Built]:
         """The head as built, with what has not changed since it was last asked for kept."""
@@ -78,20 +87,10 @@ class Bench:
             sheet = self._sheet(session, build_id, build)
             return _stored(session, build_id, read_of(sheet, key, item, text, how))
 
-    def take_spring(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str, How]]) -> None:
-        """Take several figures of springs, each a key, a serial, a text and how: all of them or none.
-
-        Raises ``FieldError``, ``Doubtful``.
-        """
+    def take_all(self, build_id: int, build: Build, rows: Sequence[Taken]) -> int:
+        """Take many readings, all of them or none; each is held to those before it. Raises as ``read`` does."""
         with self.database.session(writes=True) as session:
-            sheet = self._sheet(session, build_id, build)
-            for made in [read_of(sheet, key, item, text, how) for key, item, text, how in rows]:
-                _stored(session, build_id, made)
-
-    def take_all(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str, str]], how: How) -> int:
-        """Take many readings or none: each a key, a place or an item, and a text. Raises ``FieldError``."""
-        with self.database.session(writes=True) as session:
-            for key, place, item, text in rows:
+            for key, place, item, text, how in rows:
                 sheet = self._sheet(session, build_id, build)
                 made = read_of(sheet, key, item, text, how) if item else read_at(sheet, key, place, text, how)
                 _stored(session, build_id, made)

@@ -116,14 +116,9 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
                 for b, a in zip(match.before, match.after, strict=True)
                 if abs(b.shims.total_mm - a.shims.total_mm) > 1e-9
             ]
-            how = How(
-                hand_with(None),  # solved, not measured: it counts as assumed
-                phase_now(),
-                sure=True,
-                note="as solved",
-                system=System.MM,
-            )
-            bench().take_all(build_id, current.build, [("shims", place, "", text) for place, text in laid], how)
+            # solved, not measured: it counts as assumed
+            how = How(hand_with(None), phase_now(), sure=True, note="as solved", system=System.MM)
+            bench().take_all(build_id, current.build, [("shims", place, "", text, how) for place, text in laid])
     except MissingInput as told:
         return index(build_id, side, wrong=told.why), 409
     except FieldError as error:

@@ -63,7 +63,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
     by = current_hand().model_copy(update={"instrument": name})
     how = How(by, phase_now(), system=current_system(), sure=form.get("sure") == "1", note="from a table")
     try:
-        bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text) for r in rows], how)
+        bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text, how) for r in rows])
     except Doubtful as question:
         return index(
             build_id,

@@ -7,6 +7,7 @@ from flask import Blueprint, render_template, request
 from arcstack.assess.bench import tallest_solid
 from arcstack.assess.context import known
 from arcstack.checks import Level
+from arcstack.document import FIELDS
 from arcstack.document.parts import Pack
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Settled
@@ -161,6 +162,16 @@ def index(build_id: int, side: str) -> str:
     return _page(build_id, side)
 
 
+def _height(text: str | None, at: tuple[float, float] | None, number: int, spring: str, system: System) -> float:
+    """The height of a load: as typed, or where the design has it. Raises ``QuantityError``."""
+    typed = text or (plain(at[number - 1], LENGTH) if at else "")
+    value = parse(typed, LENGTH, LENGTH.unit(system)).value
+    spec = FIELDS[f"{spring}.height_{number}"].quantity
+    assert spec is not None
+    spec.check(value)
+    return value
+
+
 @blueprint.post("")
 def take(build_id: int, side: str) -> str | tuple[str, int]:
     """Take what the tester read of one spring: all of it, or nothing."""
@@ -173,47 +184,20 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     at = _heights(here, sort)
     try:
         item = serial_of(form.get("item", ""))
-        heights = [
-            parse(
-                form.get(f"height_{n}") or (plain(at[n - 1], LENGTH) if at else ""), LENGTH, LENGTH.unit(system)
-            ).value
-            for n in (1, 2)
-        ]
+        heights = [_height(form.get(f"height_{n}"), at, n, f"{side}.stack.{sort}", system) for n in (1, 2)]
         rows = [(f, form.get(f, "").strip()) for f in FIELDS_READ if form.get(f, "").strip()]
         if not rows:
             raise FieldError("item", f"Nothing was read of {item}.")
-        solid = next((text for f, text in rows if f == "solid"), "")
-        if solid and form.get("sure") != "1":
-            value = parse(solid, LENGTH, LENGTH.unit(system)).value
-            if value >= heights[0]:
-                raise Doubtful(
-                    f"Solid at {plain(value, LENGTH)} is not below the installed {plain(heights[0], LENGTH)}. Again?"
-                )
-        hows = {
-            "load_1": {"height_mm": heights[0]},
-            "load_2": {"height_mm": heights[1]},
-        }
-        bench().take_spring(
-            build_id,
-            current.build,
-            [
-                (
-                    f"{sort}.{f}",
-                    item,
-                    text,
-                    How(
-                        # a tester weighs nothing: without a scale of this sitting a mass counts as assumed
-                        hand_with(instrument_for("scale", here) if f == "mass" else instrument),
-                        phase_now(),
-                        resolution=instrument.resolution if f.startswith("load") else None,
-                        system=system,
-                        condition=hows.get(f),
-                        sure=form.get("sure") == "1",
-                    ),
-                )
-                for f, text in rows
-            ],
-        )
+
+        def how(figure: str) -> How:
+            # a tester weighs nothing: without a scale of this sitting a mass counts as assumed
+            by = hand_with(instrument_for("scale", here) if figure == "mass" else instrument)
+            load = figure.startswith("load")
+            condition = {"height_mm": heights[int(figure[-1]) - 1]} if load else {}
+            resolution = instrument.resolution if load else None
+            return How(by, phase_now(), 0, resolution, system, condition, sure=form.get("sure") == "1")
+
+        bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])
     except Doubtful as question:
         return _page(build_id, side, question=str(question))
     except QuantityError as error:
