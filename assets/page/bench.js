@@ -144,6 +144,23 @@ function stand() {
   if (root.dataset.gauge) hear(root, "now");
 }
 
+const onEmpty = {
+  Backspace: () => $("#back-form")?.requestSubmit(),
+  u: () => { const unit = $("#reading-unit"); if (unit) unit.selectedIndex = 1 - unit.selectedIndex; },
+  n: () => { const note = $(".reading-note"); if (note) { note.open = true; $("input", note).focus(); } },
+  s: () => $("[data-skip]")?.click(),
+  " ": () => $("[data-ask-gauge]")?.click(),
+};
+
+/** A key that came before this script did stands in the field as a letter: it is taken for what it was meant to be. */
+function takeEarlyKey() {
+  const field = reading();
+  const act = field && Object.hasOwn(onEmpty, field.value.toLowerCase()) ? onEmpty[field.value.toLowerCase()] : null;
+  if (act) field.value = "";
+  stand();
+  act?.();
+}
+
 export function bindBench() {
   if (!$("[data-bench]")) return;
   bindTypingGauge();
@@ -159,17 +176,11 @@ export function bindBench() {
   document.addEventListener("keydown", (event) => {
     const field = reading();
     if (event.target !== field || field.value !== "" || event.ctrlKey || event.altKey || event.metaKey) return;
-    const act = {
-      Backspace: () => $("#back-form")?.requestSubmit(),
-      u: () => { const unit = $("#reading-unit"); if (unit) unit.selectedIndex = 1 - unit.selectedIndex; },
-      n: () => { const note = $(".reading-note"); if (note) { note.open = true; $("input", note).focus(); } },
-      s: () => $("[data-skip]")?.click(),
-      " ": () => $("[data-ask-gauge]")?.click(),
-    }[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+    const act = onEmpty[event.key.length === 1 ? event.key.toLowerCase() : event.key];
     if (!act) return;
     event.preventDefault();
     act();
   });
   document.addEventListener("htmx:after:swap", stand);
-  stand();
+  takeEarlyKey();
 }

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from threading import Thread
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
 from tests.browser.conftest import Site
@@ -122,6 +122,33 @@ def test_a_gauge_that_is_asked_sends_its_line_and_the_hand_goes_on(
         assert count <= 5
     expect(page.locator(".head-cell[data-place='1I-a']")).to_contain_text("36.71")
     expect(page.locator(".head-cell[data-place='1I-b']")).to_contain_text("36.73")
+
+
+def test_a_key_that_comes_before_the_script_asks_the_gauge_all_the_same(
+    page: Page, site: Site, height: StandInServer
+) -> None:
+    build = site.sound()
+    name = "H-slow"
+    opened(page, f"{site.address}/instruments")
+    page.fill("#i-name", name)
+    page.select_option("#i-kind", "height")
+    page.fill("#i-address", f"socket://127.0.0.1:{height.port}")
+    page.click("#line > summary")
+    page.fill("#i-asks", "R {place} {figure}")
+    page.get_by_role("button", name="Keep it").click()
+    opened(page, bench(site, build, "?key=open_height"))
+    page.fill("#sit-name", name)
+    page.fill("#sit-hand", "Wen")
+    held: list[Route] = []
+    page.route("**/app*.js*", lambda route: held.append(route))
+    page.locator("#sit-hand").press("Enter", no_wait_after=True)
+    expect(page.locator("#reading[data-zero]")).to_be_focused()
+    page.keyboard.press("Space")
+    expect(page.locator("#reading[data-zero]")).to_have_value(" ")
+    assert held
+    for route in held:
+        route.continue_()
+    expect(page.locator("#reading-form")).to_be_visible()
 
 
 def test_what_a_gauge_types_goes_to_the_reading_wherever_the_cursor_is(page: Page, site: Site) -> None:
