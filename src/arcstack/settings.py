@@ -155,6 +155,12 @@ _TABLE = (
         "spreads",
         "So many standard deviations from its neighbours a reading is asked about.",
     ),
+    Setting(
+        "bench.exchange_near",
+        0.4,
+        "share",
+        "A difference that comes back this near, after two valves changed places, is explained.",
+    ),
     Setting("bench.least_neighbours", 3, "readings", "Fewer neighbours tell no spread."),
     Setting("bench.kept", 16, "builds", "Builds whose readings and figures as built are kept at hand."),
     Setting("bench.most_cut", 3.0, "mm", "No more than this is taken off a face, a seat or a tip at once."),

@@ -30,7 +30,7 @@ class Hand:
         side = "intake" if place.rpartition("-")[0][-1:] == "I" else "exhaust"
         number = len(self.readings) + 1
         given = {
-            "item": "", "rests": rests_on(self.build, side, asked), "cuts": self.sheet().cuts(place), "by": BY,
+            "item": "", "rests": rests_on(self.build, side, asked), "cuts": len(self.sheet().cut_at(place)), "by": BY,
         } | more  # fmt: skip
         typed = typed or plain(value, asked.quantity(self.build, side).dimension)
         self.readings.append(

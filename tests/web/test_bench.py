@@ -206,7 +206,7 @@ def test_what_was_not_taken_after_all_is_seen_nowhere(browser: Browser, at: str)
 def test_a_spring_that_lost_load_in_service_is_retired(browser: Browser, at: str) -> None:
     sit(browser, at, "tester")
     spring(browser, at, "S-01", 270.0)
-    browser.post(f"{at}/phase", 302, phase="service", key="tip_height")
+    browser.post(f"{at}/phase", 302, phase="service 1", key="tip_height")
     page = browser.post(f"{at}/springs", item="S-01", load_1="245")
     assert re.search(r"9\.3 %.*retire", page, re.S)
 

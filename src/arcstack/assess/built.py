@@ -25,13 +25,35 @@ LEAST_MASS_SPREAD_KG = setting("bench.least_mass_spread")
 
 
 @dataclass(frozen=True)
+class Stand:
+    """How one check stands at one place, before any waiver."""
+
+    place: Place
+    verdict: Verdict
+
+    @cached_property
+    def read(self) -> bool:
+        """Whether something that it rests on was read there, and still holds."""
+        return self.verdict.figure is not None and read_there(self.verdict.figure)
+
+
+@dataclass(frozen=True)
 class Across:
-    """One check over the places of one side, in the order of the head."""
+    """One check over the places of one side, in the order of the head; ``waived`` names where a hand let it pass."""
 
     check: str
     side: str
     title: str
-    at: tuple[tuple[Place, Verdict], ...]
+    stands: tuple[Stand, ...]
+    waived: frozenset[str] = frozenset()
+
+    @cached_property
+    def at(self) -> tuple[tuple[Place, Verdict], ...]:
+        return tuple((s.place, self._let_pass(s)) for s in self.stands)
+
+    def _let_pass(self, stand: Stand) -> Verdict:
+        passes = stand.place.label in self.waived and stand.verdict.level in _LET_PASS
+        return replace(stand.verdict, level=Level.WAIVED) if passes else stand.verdict
 
     @cached_property
     def worst(self) -> tuple[Place, Verdict]:
@@ -50,7 +72,7 @@ class Across:
     @cached_property
     def measured(self) -> int:
         """Places at which something that the check rests on was read, and still holds."""
-        return sum(v.figure is not None and read_there(v.figure) for _, v in self.at)
+        return sum(s.read for s in self.stands)
 
     @property
     def values(self) -> tuple[tuple[Place, float], ...]:
@@ -71,11 +93,10 @@ def read_whole(figure: Figure) -> bool:
 
 def read_there(figure: Figure) -> bool:
     """Whether any figure below was measured at its own place."""
-    return any(
-        f.evidence is Evidence.MEASURED and f.sample is None and f.path in FIELDS and FIELDS[f.path].each
-        for f in _leaves(figure)
-        if f.path is not None
-    )
+    if figure.inputs:
+        return any(read_there(f) for f in figure.inputs)
+    told = figure.evidence is Evidence.MEASURED and figure.sample is None
+    return told and figure.path is not None and figure.path in FIELDS and FIELDS[figure.path].each
 
 
 def _leaves(figure: Figure) -> list[Figure]:
@@ -86,12 +107,18 @@ def _leaves(figure: Figure) -> list[Figure]:
 
 @dataclass(frozen=True)
 class Built:
-    """A head as built: the context of each place, each check over its places, and the checks of the set."""
+    """A head as built: the context of each place, each check over its places, and the checks of the set.
+
+    ``rests`` is what each place stands on beside the design, ``waived`` which checks a hand let pass where.
+    """
 
     build: Build
     contexts: Mapping[str, Context]
     sides: Mapping[str, tuple[Across, ...]]
     sets: Mapping[str, tuple[Verdict, ...]]
+    designs: Mapping[str, Context]
+    rests: Mapping[str, tuple[object, ...]]
+    waived: frozenset[tuple[str, str]]
 
     def across(self, check: str, side: str) -> Across:
         return next(a for a in self.sides[side] if a.check == check)
@@ -102,11 +129,16 @@ def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Buil
 
     With an earlier one ``before``, a place works only what has changed at it.
     """
+    rests = {place.label: sheet.rests_of(place.label) for place in sheet.places}
+    same_design = before is not None and (before.build is sheet.build or before.build == sheet.build)
     contexts: dict[str, Context] = {}
     for place in sheet.places:
         base = design.sides[place.side]
         if before is not None and place.label in before.contexts:
             base = before.contexts[place.label]
+            if same_design and before.rests.get(place.label) == rests[place.label]:
+                contexts[place.label] = base
+                continue
         document = as_built(sheet, place)
         contexts[place.label] = base if base.build == document else base.of(document)
     waived = frozenset((w.check, w.place) for w in sheet.waivers)
@@ -114,26 +146,45 @@ def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Buil
     sets: dict[str, tuple[Verdict, ...]] = {}
     for side in SIDES:
         here = [(p, contexts[p.label]) for p in sheet.places if p.side == side]
-        sides[side] = tuple(_across(check, side, here, waived) for check in _applying(here))
+        if before is not None and _stands(before, side, design.sides[side], here, waived):
+            sides[side], sets[side] = before.sides[side], before.sets[side]
+            continue
+        sides[side] = _all_across(side, here, waived, before)
         sets[side] = tuple(v for s in SETS if (v := s.verdict(design.sides[side], side, here)) is not None)
-    return Built(design.build, contexts, sides, sets)
+    return Built(design.build, contexts, sides, sets, design.sides, rests, waived)
 
 
-def _applying(here: list[tuple[Place, Context]]) -> list[str]:
-    return [
-        c.id for c in checks().values()
-        if c.id not in OF_DESIGN and any(verdict(ctx, c) is not None for _, ctx in here)
-    ]  # fmt: skip
+def _stands(
+    before: Built, side: str, design: Context, here: list[tuple[Place, Context]], waived: frozenset[tuple[str, str]]
+) -> bool:
+    """Whether nothing of a side has changed."""
+    same = len(before.contexts) >= len(here) and all(before.contexts.get(p.label) is ctx for p, ctx in here)
+    return same and before.designs[side] is design and before.waived == waived
 
 
-def _across(check: str, side: str, here: list[tuple[Place, Context]], waived: frozenset[tuple[str, str]]) -> Across:
-    about = checks()[check]
-    rows = tuple(
-        (p, replace(v, level=Level.WAIVED) if (check, p.label) in waived and v.level in _LET_PASS else v)
-        for p, ctx in here
-        if (v := verdict(ctx, about)) is not None
-    )
-    return Across(check, side, about.title, rows)
+def _all_across(
+    side: str, here: list[tuple[Place, Context]], waived: frozenset[tuple[str, str]], before: Built | None
+) -> tuple[Across, ...]:
+    """Every check that applies anywhere on a side; how it stood where nothing has changed is kept."""
+    same = {p.label for p, ctx in here if before is not None and before.contexts.get(p.label) is ctx}
+    kept: dict[tuple[str, str], Stand] = {}
+    if before is not None and same:
+        kept = {(a.check, s.place.label): s for a in before.sides[side] for s in a.stands if s.place.label in same}
+    found = []
+    for about in checks().values():
+        if about.id in OF_DESIGN:
+            continue
+        stands = []
+        for place, ctx in here:
+            stand = kept.get((about.id, place.label))
+            if stand is None and place.label not in same and (v := verdict(ctx, about)) is not None:
+                stand = Stand(place, v)
+            if stand is not None:
+                stands.append(stand)
+        if stands:
+            at = frozenset(place for check, place in waived if check == about.id)
+            found.append(Across(about.id, side, about.title, tuple(stands), at))
+    return tuple(found)
 
 
 # -- what the set must keep

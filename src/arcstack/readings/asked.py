@@ -25,6 +25,11 @@ class Step(StrEnum):
     INSTALLED = "Installed heights"
 
 
+SPRINGS = ("outer", "inner")
+ITEMS = ("valve", "follower", *SPRINGS)
+"""What stands in a place by its serial and can be moved."""
+
+
 class Per(StrEnum):
     """What a figure stands for: one for the engine, for a side, for a valve's place, for a spring, for a cam."""
 
@@ -83,7 +88,8 @@ class Asked:
     ``path`` is within a side; an empty one stands over none by itself. ``instrument`` is a kind, ``seconds`` what one
     reading usually takes. ``times`` are so many readings for one figure, kept as their mean, which agree within
     ``agree`` (canonical) or ask for one more. ``rests_on`` are the document's fields, and ``cuts`` says whether a cut
-    at the place too, that make it stale when they change. Of an ``item`` it is read of a spring, wherever it stands.
+    at the place too, that make it stale when they change. Of an ``item`` it is read of a spring, wherever it stands;
+    read at a place it ``goes_with`` the item that stood there, or is of ``ITEMS`` there and stale without them.
     """
 
     key: str
@@ -97,9 +103,15 @@ class Asked:
     agree: float = 0.0
     optional: bool = False
     item: str = ""
+    goes_with: str = ""
     applies: Callable[[Build, str], bool] = _always
     own: Quantity | None = None
     help: str = ""
+
+    @property
+    def stood_with(self) -> str:
+        """The sort of item at its place without which it no longer holds; empty for none."""
+        return self.goes_with or ("valve" if "stack.valve.code" in self.rests_on else "")
 
     def of(self, build: Build, side: str) -> str:
         """The full path in a build's document; empty where it stands over no field by itself."""
@@ -119,7 +131,7 @@ class Asked:
 def _guide(name: str, *, stem: bool = False) -> Asked:
     rests = (*_VALVE,) if stem else ("stack.guide.code",)
     kind, seconds = ("micrometer", 25) if stem else ("bore", 40)
-    return Asked(name, f"bench.{name}", Step.GUIDES, kind, seconds, rests)
+    return Asked(name, f"bench.{name}", Step.GUIDES, kind, seconds, rests, goes_with="valve" if stem else "")
 
 
 def _spring(name: str, field: str, seconds: int, *, optional: bool = False, applies: object = _always) -> Asked:
@@ -139,14 +151,14 @@ _TABLE = (
     Asked("rock_beyond", "bench.rock_beyond", Step.GUIDES, "ruler", 15, optional=True),
     Asked("guide_length", "bench.guide_length", Step.GUIDES, "ruler", 15, ("stack.guide.code",), optional=True),
     Asked("seat_width", "bench.seat_width", Step.SEATS, "ruler", 20, cuts=True),
-    Asked("margin", "stack.valve.margin", Step.SEATS, "ruler", 20, _VALVE, cuts=True),
+    Asked("margin", "stack.valve.margin", Step.SEATS, "ruler", 20, _VALVE, cuts=True, goes_with="valve"),
     Asked("runout", "bench.runout", Step.SEATS, "dial", 30, _VALVE, cuts=True),
     Asked("side_play_closed", "bench.side_play_closed", Step.SEATS, "dial", 25, optional=True, applies=_lever),
     Asked("side_play_open", "bench.side_play_open", Step.SEATS, "dial", 25, optional=True, applies=_lever),
-    Asked("valve_mass", "stack.valve.mass", Step.MASSES, "scale", 12, _VALVE, cuts=True),
+    Asked("valve_mass", "stack.valve.mass", Step.MASSES, "scale", 12, _VALVE, cuts=True, goes_with="valve"),
     Asked("retainer_mass", "stack.retainer.mass", Step.MASSES, "scale", 12, ("stack.retainer.code",)),
     Asked("locks_mass", "stack.locks.mass", Step.MASSES, "scale", 12, ("stack.locks.code",)),
-    Asked("follower_mass", "follower.mass", Step.MASSES, "scale", 12),
+    Asked("follower_mass", "follower.mass", Step.MASSES, "scale", 12, goes_with="follower"),
     Asked(
         "vacuum", "bench.vacuum", Step.VACUUM, "vacuum", 15, _VALVE, cuts=True,
         help="No spring, no grease: with a spring fitted it does not count.",

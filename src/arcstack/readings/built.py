@@ -135,7 +135,7 @@ def _with_cuts(build: Build, sheet: Sheet, place: Place) -> Build:
     """What was cut since a figure was read moves it, until it is read again."""
     for key, sign in (("open_height", 1), ("tip_height", 1), ("margin", -1)):
         settled = sheet.settled(place, key)
-        since = sheet.cut_at(place.label)[settled.last.cuts if settled else 0 :]
+        since = sheet.cut_at(place.label, key)[settled.last.cuts if settled else 0 :]
         path = ASKED[key].of(build, place.side)
         moved = sum(_moves(cut, key) for cut in since) * sign
         if moved:

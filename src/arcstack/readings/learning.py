@@ -292,7 +292,7 @@ def outcome(fault: Fault, sheet: Sheet) -> Outcome:
         at = [p for p in sheet.places if fault.place in (p.label, p.side)]
         read = any(sheet.settled(p, key) is not None for p in at for key in keys)
         labels = {p.label for p in at}
-        acted = any(sheet.cuts(label) for label in labels) or any(w.place in labels for w in sheet.waivers)
+        acted = any(sheet.cut_at(label) for label in labels) or any(w.place in labels for w in sheet.waivers)
         acted = acted or any(r.place in labels and r.key in keys and r.note for r in sheet.standing)
     if not read:
         return Outcome.MISSED

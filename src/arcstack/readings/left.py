@@ -33,10 +33,10 @@ class Left:
         return self.spot.asked.seconds
 
 
-def settled_at(sheet: Sheet, spot: Spot, phase: Phase | None = None) -> Settled | None:
+def settled_at(sheet: Sheet, spot: Spot) -> Settled | None:
     """What stands for a figure at a place: read there, or of the spring that stands there."""
     if not spot.asked.item:
-        return sheet.settled(spot.place, spot.asked.key, phase)
+        return sheet.settled(spot.place, spot.asked.key)
     item = sheet.item_at(spot.place.label, spot.asked.item)
     return sheet.of_item(item, spot.asked.key) if item else None
 
@@ -88,16 +88,16 @@ def by_rock(sheet: Sheet, place: Place) -> bool:
     return all(sheet.settled(place, key) is not None for key in keys)
 
 
-def following(sheet: Sheet, spot: Spot, phase: Phase) -> Spot | None:
+def following(sheet: Sheet, spot: Spot, phase: Phase, service: int = 0) -> Spot | None:
     """Where a hand goes after a spot: here again while its readings ask for it, else the next that is not done in this
     phase, round the step once; None where the step is done."""
-    settled = sheet.settled(spot.place, spot.asked.key, phase)
+    settled = sheet.settled(spot.place, spot.asked.key, phase, service)
     if settled is not None and settled.again:
         return spot
     row = [s for s in spots(sheet, spot.asked.step) if not s.asked.item]
     at = row.index(spot) if spot in row else -1
     for other in (*row[at + 1 :], *row[: max(at, 0)]):
-        done = sheet.settled(other.place, other.asked.key, phase)
+        done = sheet.settled(other.place, other.asked.key, phase, service)
         if done is None or done.again or done.stale:
             return other
     return None

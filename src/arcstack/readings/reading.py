@@ -69,7 +69,7 @@ class Reading:
 
 @dataclass(frozen=True)
 class Put:
-    """An item put into a place, or taken out of any where the place is empty. ``sort`` is outer or inner."""
+    """An item put into a place, or taken out of any where the place is empty. ``sort`` is one of ``ITEMS``."""
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
@@ -82,7 +82,7 @@ class Put:
 
 @dataclass(frozen=True)
 class Cut:
-    """Metal taken off at a place, mm along the valve's axis, never given back."""
+    """Metal taken off at a place, mm along the valve's axis, never given back; ``valve`` is whose face it was."""
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
@@ -93,6 +93,7 @@ class Cut:
     tip_mm: float
     by: Sitting
     note: str = ""
+    valve: str = ""
 
     @property
     def raises_mm(self) -> float:

@@ -8,7 +8,7 @@ from functools import cached_property
 
 from arcstack.document import FIELDS, Absent, Build, Entry, get
 from arcstack.document.places import Place, places
-from arcstack.readings.asked import ASKED, Asked
+from arcstack.readings.asked import ASKED, ITEMS, SPRINGS, Asked
 from arcstack.readings.reading import Cut, Event, Phase, Put, Reading, Signed, Taught, Waived, Zero
 
 
@@ -45,6 +45,7 @@ class Sheet:
     def __init__(self, build: Build, readings: Sequence[Reading] = (), events: Sequence[Event] = ()) -> None:
         self.build = build
         self.readings, self.events = tuple(readings), tuple(events)
+        self._told: dict[tuple[str, str, Phase | None, int], Settled | None] = {}
 
     @cached_property
     def places(self) -> tuple[Place, ...]:
@@ -65,7 +66,25 @@ class Sheet:
         found: dict[tuple[str, str], list[Reading]] = defaultdict(list)
         for r in self.standing:
             if r.place and not r.item:
-                found[r.place, r.key].append(r)
+                carried = ASKED[r.key].goes_with
+                owner = self.stood_there(r, carried) if carried else ""
+                found[self._stands.get(owner, "") if owner else r.place, r.key].append(r)
+        return found
+
+    def stood_there(self, reading: Reading, sort: str) -> str:
+        """The item of a sort that stood where and when a reading was taken; empty where it had no serial even later."""
+        if known := reading.rests.get(f"item:{sort}"):
+            return known
+        at = reading.by.at
+        later = self._put_at.get((reading.place, sort), ())
+        return next((e.item for e in later if at is None or e.by.at is None or e.by.at >= at), "")
+
+    @cached_property
+    def _put_at(self) -> dict[tuple[str, str], list[Put]]:
+        found: dict[tuple[str, str], list[Put]] = defaultdict(list)
+        for e in self.events:
+            if isinstance(e, Put) and e.place:
+                found[e.place, e.sort].append(e)
         return found
 
     @cached_property
@@ -78,20 +97,30 @@ class Sheet:
 
     # -- what is read at a place
 
-    def at(self, place: str, key: str, phase: Phase | None = None) -> tuple[Reading, ...]:
+    def at(self, place: str, key: str, phase: Phase | None = None, service: int = 0) -> tuple[Reading, ...]:
         """Standing readings of a figure at a place: of a phase, or of the last phase that has any."""
-        return _of_phase(self._by_place.get((place, key), ()), phase)
+        return _of_phase(self._by_place.get((place, key), ()), phase, service)
 
-    def settled(self, place: Place, key: str, phase: Phase | None = None) -> Settled | None:
+    def settled(self, place: Place, key: str, phase: Phase | None = None, service: int = 0) -> Settled | None:
         """What the readings of a figure come to at a place; None while there are none that count."""
-        found = [r for r in self.at(place.label, key, phase) if not r.condition.get("with_spring")]
-        return self._settled(found, place.side, self.cuts(place.label)) if found else None
+        asked = place.label, key, phase, service
+        if asked not in self._told:
+            found = [r for r in self.at(*asked) if not r.condition.get("with_spring")]
+            self._told[asked] = self._settled(found, place.side, place.label) if found else None
+        return self._told[asked]
+
+    def rests_of(self, place: str) -> tuple[object, ...]:
+        """Everything that a place stands on beside the design: equal for as long as nothing of it has changed."""
+        items = sorted(item for item, at in self._stands.items() if at == place)
+        of_items = (r for i in items for key in ASKED for r in self._by_item.get((i, key), ()))
+        read = (r for key in ASKED for r in self._by_place.get((place, key), ()))
+        return tuple(items), tuple(of_items), tuple(read), tuple(self.cut_at(place, key) for key in ("", "margin"))
 
     def of_item(self, item: str, key: str) -> Settled | None:
         """What the readings of one spring come to."""
         found = _of_phase(self._by_item.get((item, key), ()), None)
         place = self.place_of(item)
-        return self._settled(list(found), place.side if place else "", 0) if found else None
+        return self._settled(list(found), place.side if place else "", "") if found else None
 
     def before_and_after(self, item: str, key: str) -> tuple[Reading, Reading] | None:
         """The first reading of a spring before service and the last after it, at the same height; None without both."""
@@ -103,10 +132,10 @@ class Sheet:
         heights = [r.condition.get("height_mm", 0.0) for r in (before[0], after[-1])]
         return (before[0], after[-1]) if abs(heights[0] - heights[1]) <= SAME_HEIGHT_MM else None
 
-    def _settled(self, found: Sequence[Reading], side: str, cuts: int) -> Settled:
+    def _settled(self, found: Sequence[Reading], side: str, place: str) -> Settled:
         asked = ASKED[found[0].key]
         last = found[-1]
-        told = self._stale(last, side, cuts)
+        told = self._stale(last, side, place)
         value = statistics.fmean(r.value for r in found)
         spread = max(r.value for r in found) - min(r.value for r in found)
         # of three, the odd one out is left aside: two must agree
@@ -119,14 +148,20 @@ class Sheet:
         again = len(found) < asked.times or (asked.times > 1 and spread > asked.agree + 1e-9)
         return Settled(asked, value, tuple(found), told, again)
 
-    def _stale(self, reading: Reading, side: str, cuts: int) -> str:
+    def _stale(self, reading: Reading, side: str, place: str) -> str:
         """Which change since has undone a reading, in words; empty while it holds."""
+        asked = ASKED[reading.key]
+        if place and asked.stood_with and (was_there := self.stood_there(reading, asked.stood_with)):
+            there = self.item_at(place, asked.stood_with)
+            if there != was_there:
+                word = asked.stood_with.capitalize()
+                return f"{word} {was_there} stood there and {there or 'none'} does"
         for path, was in reading.rests.items():
             full = f"{side}.{path}" if side else ""
             if full and full in FIELDS and (now := said(get(self.build, full))) != was:
                 part = path.split(".")[-2].capitalize()
                 return f"{part}, {FIELDS[full].label.lower()}, was {was or 'not known'} and is {now or 'not known'}"
-        if ASKED[reading.key].cuts and cuts > reading.cuts:
+        if asked.cuts and place and len(self.cut_at(place, reading.key)) > reading.cuts:
             return "cut since it was read"
         return ""
 
@@ -135,6 +170,11 @@ class Sheet:
     @cached_property
     def springs(self) -> dict[str, str]:
         """Every spring by its serial, and whether it is an outer or an inner."""
+        return {item: sort for item, sort in self.items.items() if sort in SPRINGS}
+
+    @cached_property
+    def items(self) -> dict[str, str]:
+        """Everything that has a serial, and its sort."""
         found = {e.item: e.sort for e in self.events if isinstance(e, Put)}
         for r in self.readings:
             if r.item:
@@ -154,16 +194,28 @@ class Sheet:
         return next((p for p in self.places if p.label == label), None)
 
     def item_at(self, place: str, sort: str) -> str:
-        """The spring of a sort that stands at a place, or an empty text."""
-        return next((i for i, at in self._stands.items() if at == place and self.springs.get(i) == sort), "")
+        """The item of a sort that stands at a place, or an empty text."""
+        return self._standing_at.get((place, sort), "")
+
+    @cached_property
+    def _standing_at(self) -> dict[tuple[str, str], str]:
+        return {(at, self.items[i]): i for i, at in self._stands.items() if at}
+
+    def side_of(self, item: str) -> str:
+        """The side of the head that an item stands on, or stood on last; empty where it never stood in this head."""
+        stood = [e.place for e in self.events if isinstance(e, Put) and e.item == item and e.place]
+        return next((p.side for p in self.places if stood and p.label == stood[-1]), "")
 
     # -- events
 
-    def cuts(self, place: str) -> int:
-        return sum(1 for e in self.events if isinstance(e, Cut) and e.place == place)
+    def cut_at(self, place: str, key: str = "") -> tuple[Cut, ...]:
+        """What was cut at a place; of a figure that goes with its valve what was cut of that valve anywhere."""
+        valve = self.item_at(place, "valve") if key and ASKED[key].goes_with == "valve" else ""
+        return tuple(e for e in self._cuts if (e.valve == valve if valve and e.valve else e.place == place))
 
-    def cut_at(self, place: str) -> tuple[Cut, ...]:
-        return tuple(e for e in self.events if isinstance(e, Cut) and e.place == place)
+    @cached_property
+    def _cuts(self) -> tuple[Cut, ...]:
+        return tuple(e for e in self.events if isinstance(e, Cut))
 
     @cached_property
     def waivers(self) -> tuple[Waived, ...]:
@@ -190,12 +242,12 @@ class Sheet:
         return found[-1] if found else None
 
 
-def _of_phase(readings: Iterable[Reading], phase: Phase | None) -> tuple[Reading, ...]:
+def _of_phase(readings: Iterable[Reading], phase: Phase | None, service: int = 0) -> tuple[Reading, ...]:
     found = list(readings)
     if not found:
         return ()
-    stage = max(r.stage for r in found) if phase is None else None
-    return tuple(r for r in found if (r.stage == stage if phase is None else r.phase is phase))
+    stage = max(r.stage for r in found) if phase is None else (phase.order, service)
+    return tuple(r for r in found if r.stage == stage)
 
 
 def said(value: object) -> str:
@@ -214,3 +266,9 @@ def said(value: object) -> str:
 def rests_on(build: Build, side: str, asked: Asked) -> dict[str, str]:
     """What a reading that is taken now rests on, as it stands."""
     return {path: said(get(build, f"{side}.{path}")) for path in asked.rests_on}
+
+
+def rests_at(sheet: Sheet, place: Place, asked: Asked) -> dict[str, str]:
+    """What a reading that is taken at a place now rests on: the document's fields, and the item that stands there."""
+    item = sheet.item_at(place.label, asked.stood_with) if asked.stood_with in ITEMS else ""
+    return rests_on(sheet.build, place.side, asked) | ({f"item:{asked.stood_with}": item} if item else {})

@@ -11,7 +11,7 @@ from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings.asked import ASKED, Asked
 from arcstack.readings.built import shims_of, thicknesses
 from arcstack.readings.reading import Phase, Reading
-from arcstack.readings.sheet import Sheet, rests_on
+from arcstack.readings.sheet import Sheet, rests_at, rests_on
 from arcstack.settings import setting
 from arcstack.units import LENGTH, System, show
 from arcstack.units.display import plain
@@ -64,7 +64,7 @@ def read_at(sheet: Sheet, key: str, label: str, text: str, how: How) -> Reading:
     if asked.item:
         raise FieldError("key", f"{asked.quantity(sheet.build, place.side).label} is read of a spring, by its serial.")
     value, typed = entered(sheet, asked, place.side, text, how.system)
-    last = sheet.at(place.label, key, how.phase)
+    last = sheet.at(place.label, key, how.phase, how.service)
     if not how.sure:
         _not_overtaken(last, how)
         _not_wild(sheet, asked, place, value, how)
@@ -72,12 +72,12 @@ def read_at(sheet: Sheet, key: str, label: str, text: str, how: How) -> Reading:
     replaces = last[-1].number if last and full else None
     return Reading(
         0, key, place.label, "", value, typed, how.by, how.phase, how.service, how.resolution, how.condition or {},
-        how.note, replaces, False, rests_on(sheet.build, place.side, asked), sheet.cuts(place.label),
+        how.note, replaces, False, rests_at(sheet, place, asked), len(sheet.cut_at(place.label, key)),
     )  # fmt: skip
 
 
 def _again(sheet: Sheet, place: Place, key: str, how: How) -> bool:
-    settled = sheet.settled(place, key, how.phase)
+    settled = sheet.settled(place, key, how.phase, how.service)
     return settled is not None and settled.again
 
 
@@ -96,7 +96,9 @@ def read_of(sheet: Sheet, key: str, item: str, text: str, how: How) -> Reading:
         _not_solid_above(sheet, asked, serial, value)
         others = [s.value for i in sheet.springs if i != serial and (s := sheet.of_item(i, key)) is not None]
         _held_to(others, value, asked, side, sheet, how)
-    last = [r for r in sheet.standing if r.item == serial and r.key == key and r.phase is how.phase]
+    last = [
+        r for r in sheet.standing if r.item == serial and r.key == key and r.stage == (how.phase.order, how.service)
+    ]
     return Reading(
         0, key, "", serial, value, typed, how.by, how.phase, how.service, how.resolution, how.condition or {},
         how.note, last[-1].number if last else None, False, rests_on(sheet.build, side, asked),
@@ -111,7 +113,7 @@ def serial_of(item: str) -> str:
     """
     serial = " ".join(item.split()).upper()
     if not serial or len(serial) > 20 or not serial.isprintable():
-        raise FieldError("item", "A spring needs a serial of at most 20 characters, as on its tag.")
+        raise FieldError("item", "An item needs a serial of at most 20 characters, as on its tag.")
     return serial
 
 

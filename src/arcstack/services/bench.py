@@ -13,6 +13,7 @@ from arcstack.document import Build, Sitting
 from arcstack.errors import FieldError
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
 from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Taught, Waived, Zero
+from arcstack.readings.asked import ITEMS, SPRINGS
 from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
 from arcstack.settings import setting
 from arcstack.store import Database, EventRow, ReadingRow, Readings, Session
@@ -43,27 +44,32 @@ class Bench:
             return self._kept(session, build_id, build)
 
     def _kept(self, session: Session, build_id: int, build: Build) -> Sheet:
-        """What was read before where no row has been added since."""
-        mark = Readings(session).mark(build_id)
+        """Rows are only ever added: what was read before is kept, and what came since is read on to it."""
+        mark, sheet = Readings(session).mark(build_id), self._sheet(session, build_id, build)
         with self._lock:
-            kept = self._rows.get(build_id)
-        if kept is None or kept[0] != mark:
-            sheet = self._sheet(session, build_id, build)
-            kept = mark, sheet.readings, sheet.events
-            with self._lock:
-                self._rows[build_id] = kept
-                while len(self._rows) > KEPT:
-                    self._rows.popitem(last=False)
-        return Sheet(build, kept[1], kept[2])
+            self._rows[build_id] = mark, sheet.readings, sheet.events
+            self._rows.move_to_end(build_id)
+            while len(self._rows) > KEPT:
+                self._rows.popitem(last=False)
+        return sheet
 
     def _sheet(self, session: Session, build_id: int, build: Build) -> Sheet:
         """As the unit of work sees it: what it has added may yet be undone, so nothing of it is kept."""
         rows = Readings(session)
-        return Sheet(build, [_reading(r) for r in rows.all(build_id)], [_event(e) for e in rows.events(build_id)])
+        with self._lock:
+            kept = self._rows.get(build_id)
+        mark = rows.mark(build_id)
+        if kept is None or mark[0] < kept[0][0] or mark[1] < kept[0][1]:
+            kept = (0, 0), (), ()
+        (last, event), readings, events = kept
+        if mark[0] > last:
+            readings = (*readings, *(_reading(r) for r in rows.all(build_id, last)))
+        if mark[1] > event:
+            events = (*events, *(_event(e) for e in rows.events(build_id, event)))
+        return Sheet(build, readings, events)
 
-    def built(self, build_id: int, design: Assessment) -> tuple[Sheet, Built]:
+    def built(self, build_id: int, design: Assessment, sheet: Sheet) -> Built:
         """The head as built, with what has not changed since it was last asked for kept."""
-        sheet = self.sheet(build_id, design.build)
         with self._lock:
             before = self._built.get(build_id)
         made = built(design, sheet, before)
@@ -71,7 +77,7 @@ class Bench:
             self._built[build_id] = made
             while len(self._built) > KEPT:
                 self._built.popitem(last=False)
-        return sheet, made
+        return made
 
     # -- what is added
 
@@ -90,11 +96,14 @@ class Bench:
     def take_all(self, build_id: int, build: Build, rows: Sequence[Taken]) -> int:
         """Take many readings, all of them or none; each is held to those before it. Raises as ``read`` does."""
         with self.database.session(writes=True) as session:
-            for key, place, item, text, how in rows:
-                sheet = self._sheet(session, build_id, build)
-                made = read_of(sheet, key, item, text, how) if item else read_at(sheet, key, place, text, how)
-                _stored(session, build_id, made)
+            self._take_all(session, build_id, build, rows)
         return len(rows)
+
+    def _take_all(self, session: Session, build_id: int, build: Build, rows: Sequence[Taken]) -> None:
+        for key, place, item, text, how in rows:
+            sheet = self._sheet(session, build_id, build)
+            made = read_of(sheet, key, item, text, how) if item else read_at(sheet, key, place, text, how)
+            _stored(session, build_id, made)
 
     def take_back(self, build_id: int, build: Build, number: int, by: Sitting) -> Reading:
         """Take one back; it stays to be seen. Raises ``FieldError`` for one that does not stand."""
@@ -106,29 +115,48 @@ class Bench:
             return _stored(session, build_id, taken_back(found, by))
 
     def put(self, build_id: int, build: Build, item: str, sort: str, place: str, by: Sitting) -> None:
-        """Put a spring into a place, whatever stood there taken out; into none where ``place`` is empty."""
+        """Put an item into a place, whatever stood there taken out; into none where ``place`` is empty."""
         self.put_all(build_id, build, [(item, sort, place)], by)
 
     def put_all(self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str]], by: Sitting) -> None:
-        """Put springs into places, each an item, its sort and a place: all of them or none. Raises ``FieldError``."""
-        items, held = [i for i, _, _ in rows], [f"{s} spring of {p}" for _, s, p in rows if p]
+        """Put items into places, each a serial, its sort and a place: all of them or none. Raises ``FieldError``."""
+        with self.database.session(writes=True) as session:
+            self._put_all(session, build_id, build, rows, by)
+
+    def lay(
+        self, build_id: int, build: Build, rows: Sequence[tuple[str, str, str]], shims: Sequence[Taken], by: Sitting
+    ) -> None:
+        """Put items and lay the shims that were solved with them: both, or neither. Raises ``FieldError``."""
+        with self.database.session(writes=True) as session:
+            self._put_all(session, build_id, build, rows, by)
+            self._take_all(session, build_id, build, shims)
+
+    def _put_all(
+        self, session: Session, build_id: int, build: Build, rows: Sequence[tuple[str, str, str]], by: Sitting
+    ) -> None:
+        items, held = [i for i, _, _ in rows], [f"The {s} of {p}" for _, s, p in rows if p]
         for given in (items, held):
             twice = next((g for g in given if given.count(g) > 1), "")
             if twice:
-                raise FieldError("item", f"{twice} is given twice: one spring stands in one place.")
-        with self.database.session(writes=True) as session:
-            sheet = self._sheet(session, build_id, build)
-            placed = [(serial_of(i), sort, place_called(sheet, p).label if p else "") for i, sort, p in rows]
-            for item, sort, _place in placed:
-                if sort not in ("outer", "inner") or sheet.springs.get(item, sort) != sort:
-                    raise FieldError("item", f"{item} is an {sheet.springs.get(item, 'unknown')} spring.")
-            moved = {item for item, _, _ in placed}
-            for _item, sort, place in placed:
-                there = sheet.item_at(place, sort) if place else ""
-                if there and there not in moved:
-                    _happened(session, build_id, Put(0, there, sort, "", by))
-            for item, sort, place in placed:
-                _happened(session, build_id, Put(0, item, sort, place, by))
+                raise FieldError("item", f"{twice} is given twice: one item stands in one place.")
+        sheet = self._sheet(session, build_id, build)
+        placed = [(serial_of(i), sort, place_called(sheet, p).label if p else "") for i, sort, p in rows]
+        for item, sort, place in placed:
+            known = sheet.items.get(item, sort)
+            if sort not in ITEMS or known != sort:
+                raise FieldError(
+                    "item", f"{item} is an {known} spring." if known in SPRINGS else f"{item} is a {known}."
+                )
+            side, to = sheet.side_of(item), next((p.side for p in sheet.places if p.label == place), "")
+            if sort not in SPRINGS and side and to and side != to:
+                raise FieldError("item", f"{item} is a {sort} of the {side} side.")
+        moved = {item for item, _, _ in placed}
+        for _item, sort, place in placed:
+            there = sheet.item_at(place, sort) if place else ""
+            if there and there not in moved:
+                _happened(session, build_id, Put(0, there, sort, "", by))
+        for item, sort, place in placed:
+            _happened(session, build_id, Put(0, item, sort, place, by))
 
     def cut(self, build_id: int, build: Build, cut: Cut) -> None:
         """Book metal taken off. Raises ``FieldError`` where nothing, or less than nothing, was."""
@@ -138,8 +166,9 @@ class Bench:
         if not any(amounts) or any(a > MOST_CUT_MM for a in amounts):
             raise FieldError("cut", f"A cut takes something off, and no more than {MOST_CUT_MM:g} mm of anything.")
         with self.database.session(writes=True) as session:
-            place = place_called(self._sheet(session, build_id, build), cut.place)
-            _happened(session, build_id, replace(cut, place=place.label))
+            sheet = self._sheet(session, build_id, build)
+            place = place_called(sheet, cut.place).label
+            _happened(session, build_id, replace(cut, place=place, valve=sheet.item_at(place, "valve")))
 
     def zero(self, build_id: int, zero: Zero) -> None:
         """Keep what an instrument read on its standard."""

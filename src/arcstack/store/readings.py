@@ -68,10 +68,12 @@ class Readings:
         event = select(func.coalesce(func.max(EventTable.id), 0)).where(EventTable.build_id == build_id)
         return self.session.scalar(last) or 0, self.session.scalar(event) or 0
 
-    def all(self, build_id: int) -> list[ReadingRow]:
-        """Of one build, oldest first."""
+    def all(self, build_id: int, after: int = 0) -> list[ReadingRow]:
+        """Of one build, oldest first; those after a number."""
         found = self.session.scalars(
-            select(ReadingTable).where(ReadingTable.build_id == build_id).order_by(ReadingTable.id)
+            select(ReadingTable)
+            .where(ReadingTable.build_id == build_id, ReadingTable.id > after)
+            .order_by(ReadingTable.id)
         )
         return [
             ReadingRow(
@@ -81,9 +83,11 @@ class Readings:
             for r in found
         ]  # fmt: skip
 
-    def events(self, build_id: int) -> list[EventRow]:
-        """Of one build, oldest first."""
-        found = self.session.scalars(select(EventTable).where(EventTable.build_id == build_id).order_by(EventTable.id))
+    def events(self, build_id: int, after: int = 0) -> list[EventRow]:
+        """Of one build, oldest first; those after a number."""
+        found = self.session.scalars(
+            select(EventTable).where(EventTable.build_id == build_id, EventTable.id > after).order_by(EventTable.id)
+        )
         return [EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) for r in found]
 
     # -- instruments, which are the workshop's

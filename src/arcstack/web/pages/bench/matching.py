@@ -13,7 +13,7 @@ from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, workshop
 from arcstack.web.pages.bench.readings import shims_on_hand
 from arcstack.web.pages.bench.shown import Head, around_bench, head
-from arcstack.web.pages.bench.sitting import hand_with, phase_now
+from arcstack.web.pages.bench.sitting import hand_with, stage_now
 from arcstack.web.pages.bench.tester import rejected
 
 blueprint = Blueprint("matching", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/matching")
@@ -107,18 +107,17 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
         layout = ",".join(f"{a.seat.place.label}={a.spring.item}" for a in match.after)
         if request.form.get("layout") != layout:
             raise FieldError("layout", "Something was read meanwhile and the layout is another now: look again.")
-        bench().put_all(
-            build_id, current.build, [(a.spring.item, sort, a.seat.place.label) for a in match.after], current_hand()
-        )
-        if sort == "outer":
-            laid = [
-                (a.seat.place.label, " + ".join(f"{s:.2f}" for s in a.shims.shims_mm) or "none")
-                for b, a in zip(match.before, match.after, strict=True)
-                if abs(b.shims.total_mm - a.shims.total_mm) > 1e-9
-            ]
-            # solved, not measured: it counts as assumed
-            how = How(hand_with(None), phase_now(), sure=True, note="as solved", system=System.MM)
-            bench().take_all(build_id, current.build, [("shims", place, "", text, how) for place, text in laid])
+        laid = [
+            (a.seat.place.label, " + ".join(f"{s:.2f}" for s in a.shims.shims_mm) or "none")
+            for b, a in zip(match.before, match.after, strict=True)
+            if sort == "outer" and abs(b.shims.total_mm - a.shims.total_mm) > 1e-9
+        ]
+        # solved, not measured: it counts as assumed
+        now = stage_now(here.sheet)
+        how = How(hand_with(None), now.phase, now.service, sure=True, note="as solved", system=System.MM)
+        shims = [("shims", place, "", text, how) for place, text in laid]
+        springs = [(a.spring.item, sort, a.seat.place.label) for a in match.after]
+        bench().lay(build_id, current.build, springs, shims, current_hand())
     except MissingInput as told:
         return index(build_id, side, wrong=told.why), 409
     except FieldError as error:

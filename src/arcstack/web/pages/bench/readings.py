@@ -9,7 +9,9 @@ from arcstack.assess.context import known
 from arcstack.assess.stack import installed_height
 from arcstack.document.places import Place
 from arcstack.errors import Doubtful, FieldError, QuantityError
-from arcstack.readings import ASKED, Phase, Reading, Step, Zero
+from arcstack.readings import ASKED, Reading, Step, Zero
+from arcstack.readings.asked import ITEMS
+from arcstack.readings.exchange import exchanged
 from arcstack.readings.instruments import KINDS
 from arcstack.readings.left import Spot, following, left, spots
 from arcstack.readings.taking import How, asked_for, place_called
@@ -30,7 +32,7 @@ from arcstack.web.kit.session import (
     workshop,
 )
 from arcstack.web.pages.bench.shown import Head, around_bench, cells, head
-from arcstack.web.pages.bench.sitting import hand_with, instrument_for, phase_now, zero_now
+from arcstack.web.pages.bench.sitting import hand_with, instrument_for, stage_now, stages_of, zero_now
 
 blueprint = Blueprint("bench", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench")
 
@@ -63,7 +65,8 @@ def spot_asked(here: Head) -> Spot:
     if place is None:
         row = list(spots(here.sheet, asked.step, optional=True))
         own = [s for s in row if s.asked is asked]
-        unread = next((s for s in own if here.sheet.settled(s.place, asked.key, phase_now()) is None), None)
+        now = stage_now(here.sheet)
+        unread = next((s for s in own if here.sheet.settled(s.place, asked.key, now.phase, now.service) is None), None)
         found = unread or next(iter(own), None)
         if found is None:
             abort(404)
@@ -88,13 +91,13 @@ def page(here: Head, spot: Spot, said: Said | None = None, typed: str = "") -> s
 
 
 def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, Any]:
-    build, system, phase = here.current.build, current_system(), phase_now()
+    build, system, now = here.current.build, current_system(), stage_now(here.sheet)
     quantity = spot.asked.quantity(build, spot.place.side)
     row = [s for s in spots(here.sheet, spot.asked.step, optional=True) if s.asked is spot.asked]
-    done = sum(here.sheet.settled(s.place, s.asked.key, phase) is not None for s in row)
+    done = sum(here.sheet.settled(s.place, s.asked.key, now.phase, now.service) is not None for s in row)
     instrument = instrument_for(spot.asked.instrument, here)
     zero = zero_now(here, instrument) if instrument else None
-    after = following(here.sheet, spot, phase)
+    after = following(here.sheet, spot, now.phase, now.service)
     steps = []
     for step in READ_STEPS:
         rest = [x for x in left(here.sheet, (step,)) if not x.spot.asked.item]
@@ -111,8 +114,8 @@ def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, A
         "spot": spot,
         "quantity": quantity,
         "unit": quantity.dimension.unit(system),
-        "phases": list(Phase),
-        "phase": phase,
+        "phases": stages_of(here.sheet),
+        "phase": now,
         "instrument": instrument,
         "kind": KINDS[spot.asked.instrument],
         "zero": zero,
@@ -149,17 +152,17 @@ def _phases(here: Head, spot: Spot) -> list[tuple[str, str]]:
     """What each phase reads at a place, side by side."""
     dimension = spot.asked.quantity(here.current.build, spot.place.side).dimension
     found = []
-    for phase in Phase:
-        settled = here.sheet.settled(spot.place, spot.asked.key, phase)
+    for stage in stages_of(here.sheet):
+        settled = here.sheet.settled(spot.place, spot.asked.key, stage.phase, stage.service)
         if settled is not None:
-            found.append((phase.value, str(show(settled.value, dimension, current_system()))))
+            found.append((stage.words, str(show(settled.value, dimension, current_system()))))
     return found
 
 
 def _items(here: Head, place: Place) -> str:
     stack = here.current.build.side(place.side).stack
-    names = [stack.valve.code and f"valve {stack.valve.code}"]
-    names += [i and f"{sort} {i}" for sort in ("outer", "inner") if (i := here.sheet.item_at(place.label, sort))]
+    names = [] if here.sheet.item_at(place.label, "valve") else [stack.valve.code and f"valve {stack.valve.code}"]
+    names += [i and f"{sort} {i}" for sort in ITEMS if (i := here.sheet.item_at(place.label, sort))]
     shims = here.sheet.settled(place, "shims")
     names += [f"shims {shims.last.typed}"] if shims is not None else []
     return " · ".join(n for n in names if n)
@@ -189,6 +192,9 @@ def consequence(here: Head, spot: Spot, own: tuple[Reading, ...]) -> list[str]:
                 told.append(
                     f"shims {names} would bring it to {show(height.value + under - best.total_mm, LENGTH, system)}"
                 )
+    exchange = exchanged(here.sheet, spot.place, spot.asked.key)
+    if exchange is not None:
+        told.append(f"against {exchange.places[1]}, its valve exchanged: the difference {exchange.follows.value}")
     settled = here.sheet.settled(spot.place, spot.asked.key)
     if settled is not None and len(settled.readings) > 1:
         told.append(f"mean of {len(settled.readings)}, {show(settled.scatter, LENGTH, system)} apart")
@@ -238,10 +244,11 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     note = " ".join(form.get("note", "").split())[:200]
     if note and not note.isprintable():
         note = ""
+    now = stage_now(here.sheet)
     how = How(
         hand_with(instrument),
-        phase_now(),
-        0,
+        now.phase,
+        now.service,
         instrument.resolution,
         system,
         condition,
@@ -257,7 +264,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     except FieldError as error:
         return page(here, spot, Said(wrong=error.message, readings=error.readings), text), 422
     here = head(current, side)
-    after = following(here.sheet, spot, phase_now())
+    after = following(here.sheet, spot, now.phase, now.service)
     told = f"{spot.place.label}: {made.typed} taken."
     if after is not None and after.place != spot.place:
         means = consequence(here, spot, here.sheet.at(spot.place.label, spot.asked.key))
@@ -311,8 +318,8 @@ def back(build_id: int, side: str) -> str:
 @blueprint.post("/phase")
 def phase(build_id: int, side: str) -> Response:
     """The phase that this browser reads in from now on."""
-    name = request.form.get("phase", "")
-    if name not in {p.value for p in Phase}:
+    name, sheet = request.form.get("phase", ""), bench().sheet(build_id, workshop().open(build_id).build)
+    if name not in {stage.words for stage in stages_of(sheet)}:
         abort(400)
     remember("phase", name)
     return back_to(build_id, side)

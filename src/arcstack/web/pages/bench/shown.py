@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from arcstack.assess import Assessment
@@ -21,19 +22,23 @@ STRIP = 300.0
 
 @dataclass(frozen=True)
 class Head:
-    """One head on the bench: its design, its sheet, and the two together."""
+    """One head on the bench: its design, its sheet, and the two together, which is worked only where it is shown."""
 
     current: Current
     side: str
-    design: Assessment
     sheet: Sheet
-    built: Built
+
+    @cached_property
+    def design(self) -> Assessment:
+        return assessed(self.current)
+
+    @cached_property
+    def built(self) -> Built:
+        return bench().built(self.current.id, self.design, self.sheet)
 
 
 def head(current: Current, side: str) -> Head:
-    design = assessed(current)
-    sheet, built = bench().built(current.id, design)
-    return Head(current, side, design, sheet, built)
+    return Head(current, side, bench().sheet(current.id, current.build))
 
 
 @dataclass(frozen=True)

@@ -1,19 +1,46 @@
 """What this sitting at the bench reads with: phase, instruments, hand, and the zero each was tried on."""
 
+from dataclasses import dataclass
+
 from flask import session
 
 from arcstack.document import Sitting
-from arcstack.readings import Phase, Zero
+from arcstack.readings import Phase, Sheet, Zero
 from arcstack.readings.instruments import Instrument
 from arcstack.readings.learning import truth
 from arcstack.web.kit.session import SITTING_LASTS, current_hand, current_who, instruments
 from arcstack.web.pages.bench.shown import Head
 
 
-def phase_now() -> Phase:
-    """The phase at which this browser reads."""
+@dataclass(frozen=True)
+class Stage:
+    """A phase of the work, of service the how manieth."""
+
+    phase: Phase
+    service: int = 0
+
+    @property
+    def words(self) -> str:
+        """
+        >>> Stage(Phase.SERVICE, 2).words, Stage(Phase.MOCK_UP).words
+        ('service 2', 'mock-up')
+        """
+        return f"{self.phase.value} {self.service}" if self.service else self.phase.value
+
+
+def stages_of(sheet: Sheet) -> list[Stage]:
+    """The stages that a head can be read in: every service that it had, and the next."""
+    served = max((r.service for r in sheet.readings if r.phase is Phase.SERVICE), default=0)
+    return [
+        *(Stage(p) for p in Phase if p is not Phase.SERVICE),
+        *(Stage(Phase.SERVICE, n) for n in range(1, served + 2)),
+    ]
+
+
+def stage_now(sheet: Sheet) -> Stage:
+    """The stage at which this browser reads."""
     name = str(session.get("phase") or "")
-    return next((p for p in Phase if p.value == name), Phase.FINAL)
+    return next((s for s in stages_of(sheet) if s.words == name), Stage(Phase.FINAL))
 
 
 def instrument_for(kind: str, here: Head | None = None) -> Instrument | None:

@@ -4,12 +4,11 @@ from flask import Blueprint, Response, redirect, render_template, request
 
 from arcstack.errors import DocumentError, Doubtful, FieldError
 from arcstack.formats.readings_csv import Understood, read_readings, write_readings
-from arcstack.readings import Phase
 from arcstack.readings.taking import How
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import around_bench, head
-from arcstack.web.pages.bench.sitting import phase_now
+from arcstack.web.pages.bench.sitting import stage_now, stages_of
 
 blueprint = Blueprint("bench_table", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/table")
 
@@ -26,8 +25,8 @@ def index(build_id: int, side: str, wrong: str = "", rows: list[Understood] | No
         rows=rows,
         good=len(good),
         text=text,
-        phases=list(Phase),
-        phase=phase_now(),
+        phases=stages_of(here.sheet),
+        phase=stage_now(here.sheet),
         count=len(here.sheet.standing),
         hand=current_who().name,
         instrument=request.form.get("instrument", ""),
@@ -61,7 +60,8 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
         return index(build_id, side, wrong="A line of it is wrong: nothing was taken.", rows=rows, text=text), 422
     name = " ".join(form.get("instrument", "").split())[:80]
     by = current_hand().model_copy(update={"instrument": name})
-    how = How(by, phase_now(), system=current_system(), sure=form.get("sure") == "1", note="from a table")
+    now = stage_now(here.sheet)
+    how = How(by, now.phase, now.service, system=current_system(), sure=form.get("sure") == "1", note="from a table")
     try:
         bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text, how) for r in rows])
     except Doubtful as question:

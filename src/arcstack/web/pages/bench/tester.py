@@ -18,7 +18,7 @@ from arcstack.units.display import plain
 from arcstack.web.drawings.spring_lines import lines_over_mean
 from arcstack.web.kit.session import bench, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
-from arcstack.web.pages.bench.sitting import hand_with, instrument_for, phase_now, zero_now
+from arcstack.web.pages.bench.sitting import hand_with, instrument_for, stage_now, zero_now
 
 blueprint = Blueprint("springs_bench", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/springs")
 
@@ -181,7 +181,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     zero = zero_now(here, instrument) if instrument else None
     if instrument is None or zero is None or not zero.good:
         return _page(build_id, side, wrong="Name the tester and try its zero first, on the page of readings."), 422
-    at = _heights(here, sort)
+    at, now = _heights(here, sort), stage_now(here.sheet)
     try:
         item = serial_of(form.get("item", ""))
         heights = [_height(form.get(f"height_{n}"), at, n, f"{side}.stack.{sort}", system) for n in (1, 2)]
@@ -195,7 +195,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
             load = figure.startswith("load")
             condition = {"height_mm": heights[int(figure[-1]) - 1]} if load else {}
             resolution = instrument.resolution if load else None
-            return How(by, phase_now(), 0, resolution, system, condition, sure=form.get("sure") == "1")
+            return How(by, now.phase, now.service, resolution, system, condition, sure=form.get("sure") == "1")
 
         bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])
     except Doubtful as question:
