@@ -1,4 +1,5 @@
 import { bindBench } from "./page/bench.js";
+import { bindTester } from "./page/tester.js";
 import { bindDrop } from "./page/drop.js";
 import { page } from "./page/dom.js";
 import { bindFields } from "./page/fields.js";
@@ -13,6 +14,7 @@ bindFocus();
 bindKeys();
 bindDrop();
 bindBench();
+bindTester();
 if (page) {
   bindFields();
   bindUnsaved();

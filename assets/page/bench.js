@@ -1,5 +1,6 @@
 // The bench: keys of the reading field, a gauge that types like a keyboard, and one that sends lines.
 import { $ } from "./dom.js";
+import { askOnce, heard, pause } from "./gauge.js";
 
 const FAST_MS = 35; // a hand does not type one key after another so fast
 const LEAST_KEYS = 3;
@@ -63,8 +64,7 @@ async function hear(root, number) {
   const own = ++listening;
   let after = number;
   while (own === listening && document.contains(root)) {
-    const answer = await fetch(`${root.dataset.heard}?name=${encodeURIComponent(root.dataset.gauge)}&after=${after}`).catch(() => null);
-    const told = answer?.ok ? await answer.json() : { trouble: "The program does not answer." };
+    const told = await heard(root, root.dataset.gauge, after);
     if (own !== listening || !document.contains(root)) return;
     if (told.trouble) say(told.trouble);
     if (told.text) {
@@ -74,7 +74,7 @@ async function hear(root, number) {
     }
     if (told.trouble && told.after === undefined) return;
     after = told.after ?? after;
-    await new Promise((done) => setTimeout(done, LISTEN_MS));
+    await pause(LISTEN_MS);
   }
 }
 
@@ -84,16 +84,16 @@ function say(text) {
 }
 
 async function ask(root) {
+  const own = ++listening; // what it is asked for is taken once, here
   const form = reading().closest("form");
-  const body = new FormData();
-  body.set("csrf_token", $("input[name='csrf_token']", form).value);
-  body.set("name", root.dataset.gauge);
-  body.set("place", $("input[name='place']", form)?.value ?? "");
-  body.set("key", reading().dataset.zero !== undefined ? "zero" : ($("input[name='key']", form)?.value ?? ""));
-  const answer = await fetch(root.dataset.ask, { method: "POST", body, headers: { "X-CSRFToken": body.get("csrf_token") } }).catch(() => null);
-  const told = answer?.ok ? await answer.json() : { trouble: "The program does not answer." };
-  if (told.trouble) say(told.trouble);
-  else hear(root, told.after);
+  const key = reading().dataset.zero !== undefined ? "zero" : ($("input[name='key']", form)?.value ?? "");
+  const told = await askOnce(root, root.dataset.gauge, $("input[name='place']", form)?.value ?? "", key);
+  if (own !== listening || !document.contains(root)) return;
+  if (told.text) submit(reading(), told.text);
+  else {
+    say(told.trouble);
+    hear(root, "now");
+  }
 }
 
 let waits = false; // a reading was sent and is not answered yet

@@ -162,6 +162,16 @@ _TABLE = (
         "A difference that comes back this near, after two valves changed places, is explained.",
     ),
     Setting("bench.least_neighbours", 3, "readings", "Fewer neighbours tell no spread."),
+    Setting(
+        "bench.solid_slope", 5.0, "rates", "A spring is solid where its load climbs so many times as steep as its rate."
+    ),
+    Setting(
+        "bench.press_step", 0.1, "mm", "How far a spring is pressed further at each step when solid is approached."
+    ),
+    Setting("bench.press_from", 0.4, "mm", "How far above the printed solid height the approach to solid begins."),
+    Setting(
+        "bench.most_correction", 25.0, "resolutions", "An instrument off by more is set or mended, never corrected."
+    ),
     Setting("bench.kept", 16, "builds", "Builds whose readings and figures as built are kept at hand."),
     Setting("bench.most_cut", 3.0, "mm", "No more than this is taken off a face, a seat or a tip at once."),
     Setting("link.kept", 200, "lines", "The last lines of an instrument that are kept."),
@@ -180,6 +190,7 @@ _TABLE = (
     Setting("next.tightest", 14, "checks", "So many of the tightest checks are looked at for the next reading."),
     Setting("readings.largest_file", 1_000_000, "bytes", "A table of readings is no longer than this."),
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
+    Setting("learning.fitting", 0.005, "mm", "Spread of retainers, locators, seals, lobes and lash in a lesson."),
     Setting("learning.height", 0.08, "mm", "How far heights of a head that does not exist lie from its design."),
     Setting("learning.load", 0.02, "share", "How far loads of its springs lie from what is printed."),
     Setting("learning.solid", 0.15, "mm", "How far their solid heights do."),

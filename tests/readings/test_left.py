@@ -91,8 +91,8 @@ def test_an_exchanged_retainer_opens_what_rests_on_it_and_nothing_else() -> None
     before = {(x.spot.asked.key, x.spot.place.label) for x in left(hand.sheet())}
     after = left(hand.sheet(change(build, "intake.stack.retainer.code", "R-12")))
     new = {(x.spot.asked.key, x.spot.place.label) for x in after} - before
-    assert {key for key, _ in new} == {"open_height", "retainer_mass"}
-    assert len(new) == 16
+    assert {key for key, _ in new} == {"open_height", "retainer_mass", "retainer_step", "retainer_depth"}
+    assert len(new) == 32
     assert all("I-" in label for _, label in new)
     assert all("Retainer" in x.why for x in after if (x.spot.asked.key, x.spot.place.label) in new)
 

@@ -1,5 +1,6 @@
 """What bench readings come to: clearances, seal of a seat, springs to valves, half-widths of a sum. mm, N, bar, s."""
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -43,6 +44,44 @@ def half_life_s(time_constant_s: Number) -> Number:
     49.47
     """
     return time_constant_s * math.log(2.0)
+
+
+@dataclass(frozen=True)
+class Solid:
+    """Where a spring went solid under a tester: ``height_mm``, told from between two heights that were pressed."""
+
+    height_mm: float
+    above_mm: float
+    below_mm: float
+
+
+def solid_by_slope(presses: Sequence[tuple[float, float]], rate: float, steep: float) -> Solid | None:
+    """The solid height of a spring from heights and loads (mm, N): where its load climbs so many times as steep as its
+    rate (N/mm). None while no step is so steep.
+
+    Pressed once more beyond it, the two lines are met; before that the taller height of the step is taken, which errs
+    to the safe side. Raises ``ValueError`` for fewer than two heights, a height pressed twice or no rate.
+    Source: coil on coil leaves the wire's own stiffness.
+
+    >>> solid_by_slope([(22.2, 610.0), (22.0, 618.0), (21.8, 690.0), (21.6, 770.0)], 40.0, 5.0)
+    Solid(height_mm=21.978, above_mm=22.0, below_mm=21.8)
+    >>> solid_by_slope([(22.2, 610.0), (22.0, 618.0)], 40.0, 5.0) is None
+    True
+    """
+    rows = sorted(presses, reverse=True)
+    if len(rows) < 2 or rate <= 0.0 or any(a[0] == b[0] for a, b in itertools.pairwise(rows)):
+        raise ValueError("two or more heights, each pressed once, and a rate above nought")
+    slopes = [(b[1] - a[1]) / (a[0] - b[0]) for a, b in itertools.pairwise(rows)]
+    at = next((i for i, slope in enumerate(slopes) if slope > steep * rate), None)
+    if at is None:
+        return None
+    (above, load), (below, pressed) = rows[at], rows[at + 1]
+    height = above
+    if at + 1 < len(slopes) and slopes[at + 1] > steep * rate:
+        # F = load + k·(above − h) meets F = pressed + s·(below − h)
+        stiff = slopes[at + 1]
+        height = (pressed + stiff * below - load - rate * above) / (stiff - rate)
+    return Solid(round(min(max(height, below), above), 3), above, below)
 
 
 def worst_and_likely(half_widths: Sequence[float]) -> tuple[float, float]:

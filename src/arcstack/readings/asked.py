@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from types import MappingProxyType
 
-from arcstack.document import FIELDS, Build
+from arcstack.document import FIELDS, Absent, Build, get
 from arcstack.document.entry import Quantity
 from arcstack.document.parts import FollowerKind, Pack
 from arcstack.units import LENGTH
@@ -16,6 +16,7 @@ class Step(StrEnum):
 
     GUIDES = "Guides"
     SEATS = "Seats and stems"
+    FITTINGS = "Fittings"
     MASSES = "Masses"
     VACUUM = "Vacuum"
     TIPS = "Tip heights"
@@ -23,6 +24,7 @@ class Step(StrEnum):
     SHIMS = "Shims"
     SPRINGS = "Springs"
     INSTALLED = "Installed heights"
+    LASH = "Lobes and lash"
 
 
 SPRINGS = ("outer", "inner")
@@ -128,6 +130,15 @@ class Asked:
         return found
 
 
+def _stands(path: str) -> Callable[[Build, str], bool]:
+    """Read wherever nobody has said that there is none of it."""
+    return lambda build, side: not isinstance(get(build, f"{side}.{path}"), Absent)
+
+
+def _fitting(key: str, path: str, rests: tuple[str, ...], help: str = "") -> Asked:
+    return Asked(key, path, Step.FITTINGS, "depth", 20, rests, applies=_stands(path), help=help)
+
+
 def _guide(name: str, *, stem: bool = False) -> Asked:
     rests = (*_VALVE,) if stem else ("stack.guide.code",)
     kind, seconds = ("micrometer", 25) if stem else ("bore", 40)
@@ -155,10 +166,22 @@ _TABLE = (
     Asked("runout", "bench.runout", Step.SEATS, "dial", 30, _VALVE, cuts=True),
     Asked("side_play_closed", "bench.side_play_closed", Step.SEATS, "dial", 25, optional=True, applies=_lever),
     Asked("side_play_open", "bench.side_play_open", Step.SEATS, "dial", 25, optional=True, applies=_lever),
+    _fitting("retainer_step", "stack.retainer.step", ("stack.retainer.code",)),
+    _fitting("retainer_depth", "stack.retainer.depth", ("stack.retainer.code",)),
+    _fitting("locator_thickness", "stack.locator.thickness", ("stack.locator.code",)),
+    _fitting("locator_step", "stack.locator.step", ("stack.locator.code",)),
+    _fitting(
+        "seal_height", "stack.seal_height", ("stack.seal.code", "stack.guide.code"),
+        "A seal of the set pressed home there.",
+    ),
     Asked("valve_mass", "stack.valve.mass", Step.MASSES, "scale", 12, _VALVE, cuts=True, goes_with="valve"),
     Asked("retainer_mass", "stack.retainer.mass", Step.MASSES, "scale", 12, ("stack.retainer.code",)),
     Asked("locks_mass", "stack.locks.mass", Step.MASSES, "scale", 12, ("stack.locks.code",)),
     Asked("follower_mass", "follower.mass", Step.MASSES, "scale", 12, goes_with="follower"),
+    Asked(
+        "shim_mass", "follower.shim_mass", Step.MASSES, "scale", 12, goes_with="follower",
+        applies=_stands("follower.shim_mass"),
+    ),
     Asked(
         "vacuum", "bench.vacuum", Step.VACUUM, "vacuum", 15, _VALVE, cuts=True,
         help="No spring, no grease: with a spring fitted it does not count.",
@@ -186,6 +209,14 @@ _TABLE = (
         "installed_height", "", Step.INSTALLED, "height", 20, (*_HEIGHT, "stack.retainer.step"), cuts=True,
         own=_INSTALLED,
         help="On assembly, before the seals go on: read again.",
+    ),
+    Asked(
+        "lobe_lift", "cam.lobe_lift", Step.LASH, "micrometer", 30, ("cam.code",), applies=_stands("cam.lobe_lift"),
+        help="Across nose and base circle, less across the base circle.",
+    ),
+    Asked(
+        "lash", "cam.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True,
+        applies=_stands("cam.lash"), help="Cold, its lobe turned away.",
     ),
 )  # fmt: skip
 

@@ -9,12 +9,14 @@ from types import MappingProxyType
 from arcstack.document import Build, Entry, Sitting, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED
+from arcstack.readings.instruments.simulated import pressed_n
 from arcstack.readings.reading import Phase, Put, Reading
 from arcstack.readings.sheet import Sheet
 from arcstack.settings import setting
 from arcstack.units.display import plain
 
 HEIGHT_MM, LOAD, SOLID_MM = setting("learning.height"), setting("learning.load"), setting("learning.solid")
+FITTING_MM = setting("learning.fitting")
 MASS_KG, EARLY_MM = setting("learning.mass"), setting("learning.early")
 
 
@@ -169,7 +171,19 @@ class Truth:
     """By serial: its sort, and the place in whose tray it lies."""
 
     def of(self, where: str, figure: str) -> float | None:
+        """A figure as it really is; of a spring pressed to a height, asked for as ``outer@36.70``, its load."""
+        sort, _, height = figure.partition("@")
+        if height:
+            return self.pressed(where, sort, float(height))
         return self.values.get((where, figure))
+
+    def pressed(self, item: str, sort: str, height_mm: float) -> float | None:
+        """What a spring carries at a height: on its line, beyond solid coil on coil; None for one that is not here."""
+        line = [self.values.get((item, f"{sort}.{f}")) for f in ("height_1", "load_1", "height_2", "load_2", "solid")]
+        if any(v is None for v in line):
+            return None
+        h1, f1, h2, f2, solid = (v for v in line if v is not None)
+        return pressed_n(height_mm, (h1, f1), (h2, f2), solid)
 
 
 def serial(place: Place, sort: str) -> str:
@@ -183,7 +197,15 @@ def serial(place: Place, sort: str) -> str:
 
 def truth(build: Build, lesson: str, seed: int) -> Truth:
     """The hidden truth of a scenario: the design with spreads as a shop meets them, then the faults."""
-    dice = random.Random(f"{lesson} {seed}")
+    return _true_head(build, LESSONS[lesson].faults, random.Random(f"{lesson} {seed}"))
+
+
+def sound_head(build: Build, seed: int) -> Truth:
+    """A head with the spreads that a shop meets and no fault in it."""
+    return _true_head(build, (), random.Random(seed))
+
+
+def _true_head(build: Build, kinds: tuple[Kind, ...], dice: random.Random) -> Truth:
     values: dict[tuple[str, str], float] = {}
     springs: dict[str, tuple[str, str]] = {}
     every = places(build)
@@ -197,7 +219,7 @@ def truth(build: Build, lesson: str, seed: int) -> Truth:
                 values[item, f"{sort}.{figure}"] = value
     faults = []
     free = list(every)
-    for kind in LESSONS[lesson].faults:
+    for kind in kinds:
         at = dice.choice(free)
         free.remove(at)
         tag = serial(at, "outer") if kind in (Kind.EARLY, Kind.WEAK) else ""
@@ -233,6 +255,20 @@ def _place(build: Build, place: Place, dice: random.Random) -> dict[str, float]:
         "locks_mass": _drawn(build, f"{side}.stack.locks.mass", 0.0024) + dice.gauss(0.0, MASS_KG / 40.0),
         "follower_mass": _drawn(build, follower, 0.04) + dice.gauss(0.0, MASS_KG / 4.0),
     }
+    for key in (
+        "retainer_step",
+        "retainer_depth",
+        "locator_thickness",
+        "locator_step",
+        "seal_height",
+        "lobe_lift",
+        "lash",
+    ):
+        entry = get(build, ASKED[key].of(build, side))
+        if isinstance(entry, Entry):
+            found[key] = entry.value + dice.gauss(0.0, FITTING_MM)
+    shim_mass = get(build, f"{side}.follower.shim_mass")
+    found |= {"shim_mass": shim_mass.value} if isinstance(shim_mass, Entry) else {}
     found["vacuum_later"] = found["vacuum"] - abs(dice.gauss(0.012, 0.006))
     shims = build.side(side).stack.shims
     found["shims"] = sum(s.value for s in shims if isinstance(s, Entry))
@@ -244,6 +280,7 @@ def _spring(build: Build, side: str, sort: str, dice: random.Random) -> dict[str
     held = getattr(build.side(side).stack, sort)
     share = 1.0 + dice.gauss(0.0, LOAD / 2.0)
     loads = {n: entry.value * share for n in ("load_1", "load_2") if isinstance(entry := getattr(held, n), Entry)}
+    loads |= {n: entry.value for n in ("height_1", "height_2") if isinstance(entry := getattr(held, n), Entry)}
     rest = {n: entry.value for n in ("solid", "free_length", "mass") if isinstance(entry := getattr(held, n), Entry)}
     if "solid" in rest:
         rest["solid"] += dice.gauss(0.0, SOLID_MM / 3.0)

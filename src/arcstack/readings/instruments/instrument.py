@@ -34,6 +34,8 @@ KINDS: Mapping[str, InstrumentKind] = MappingProxyType(
         "scale": InstrumentKind("Scale", MASS, 0.0001, 0.1, "a known weight on it"),
         "bore": InstrumentKind("Bore gauge", LENGTH, 0.001, 6.0, "in its ring"),
         "micrometer": InstrumentKind("Micrometer", LENGTH, 0.001, 0.0, "closed"),
+        "depth": InstrumentKind("Depth micrometer", LENGTH, 0.01, 0.0, "on a flat"),
+        "feeler": InstrumentKind("Feeler gauges", LENGTH, 0.01, 0.25, "its leaf under a micrometer"),
         "barometer": InstrumentKind("Barometer", GAUGE_PRESSURE, 0.001, 1.0, "beside another"),
         "ruler": InstrumentKind("Seat scale", LENGTH, 0.05, 0.0, "closed"),
     }
@@ -51,7 +53,9 @@ class Instrument(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     name: Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True)]
-    kind: Literal["height", "tester", "vacuum", "dial", "scale", "bore", "micrometer", "barometer", "ruler"]
+    kind: Literal[
+        "height", "tester", "vacuum", "dial", "scale", "bore", "micrometer", "depth", "feeler", "barometer", "ruler"
+    ]
     resolution: Annotated[float, Field(gt=0, allow_inf_nan=False)]
     standard: Annotated[float, Field(allow_inf_nan=False)]
     unit: Annotated[str, StringConstraints(max_length=8)] = ""

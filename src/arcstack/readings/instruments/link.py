@@ -62,7 +62,7 @@ class Link:
         if not self.instrument.asks:
             raise LinkLost(f"{self.instrument.name} sends by itself: press its own button.")
         self._asked = True
-        text = self.instrument.asks.replace("{place}", place).replace("{figure}", figure)
+        text = self.instrument.asks.replace("{place}", place or "-").replace("{figure}", figure)
         try:
             self._port.write(f"{text}\r\n".encode("ascii", "replace"))
         except Exception as error:

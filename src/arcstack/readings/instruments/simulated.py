@@ -2,6 +2,7 @@
 
 import math
 import random
+import re
 import socketserver
 import zlib
 from collections.abc import Callable
@@ -17,13 +18,33 @@ Truth = Callable[[str, str], float | None]
 ASKS = "R {place} {figure}"
 """What a stand-in is asked with; a real gauge is told what its maker says."""
 
+_FIGURE = re.compile(r"[a-z0-9_.]*(@\d{1,3}(\.\d{1,4})?)?")
+
 _UNITS = {FORCE.name: ("N", 1.0), MASS.name: ("g", 1000.0), GAUGE_PRESSURE.name: ("bar", 1.0)}
 
 _NEAR: dict[str, tuple[float, float]] = {
     "height": (36.8, 0.04), "tester": (270.0, 5.0), "vacuum": (0.82, 0.02), "dial": (0.012, 0.004),
     "scale": (0.052, 0.0002), "bore": (6.0, 0.004), "barometer": (0.985, 0.0),
     "micrometer": (5.97, 0.003), "ruler": (1.2, 0.05),
+    "depth": (1.0, 0.01), "feeler": (0.2, 0.01),
 }  # fmt: skip
+
+
+SOLID_STIFFER = 40.0
+"""Coil on coil a spring is about so many times as stiff as before."""
+
+
+def pressed_n(height_mm: float, first: tuple[float, float], second: tuple[float, float], solid_mm: float) -> float:
+    """The load of a spring pressed to a height, from two of its heights and loads (mm, N) and its solid height.
+
+    >>> pressed_n(35.0, (36.0, 300.0), (26.0, 700.0), 22.0), pressed_n(21.9, (36.0, 300.0), (26.0, 700.0), 22.0)
+    (340.0, 1020.0)
+    """
+    (h1, f1), (h2, f2) = first, second
+    rate = (f2 - f1) / (h1 - h2)
+    load = f1 + rate * (h1 - max(height_mm, solid_mm))
+    beyond = max(0.0, solid_mm - height_mm)
+    return round(load + SOLID_STIFFER * rate * beyond, 6)
 
 
 @dataclass
@@ -69,8 +90,13 @@ class StandIn:
         known = self.truth(place, figure) if self.truth is not None else None
         if known is not None:
             return known
+        sort, _, height = figure.partition("@")
+        own = random.Random(zlib.crc32(f"{self.seed} {self.kind} {place} {sort if height else figure}".encode()))
+        if height:
+            # a spring of its own for every serial
+            load, solid = own.gauss(270.0, 5.0), own.gauss(21.5, 0.1)
+            return pressed_n(float(height), (36.5, load), (26.5, 2.5 * load), solid)
         middle, spread = _NEAR[self.kind]
-        own = random.Random(zlib.crc32(f"{self.seed} {self.kind} {place} {figure}".encode()))
         return middle + own.gauss(0.0, spread)
 
     def line(self, place: str = "", figure: str = "") -> str:
@@ -97,6 +123,8 @@ class _Answers(socketserver.StreamRequestHandler):
             if not words or words[0] != "R":
                 continue
             place, figure = (*words[1:], "", "")[:2]
+            if not _FIGURE.fullmatch(figure):
+                continue
             self.wfile.write(f"{server.stand_in.line(place, figure)}\r\n".encode())
 
 

@@ -7,13 +7,17 @@ from flask import Response, abort, jsonify, request
 from arcstack.errors import FieldError, LinkLost, NotFound, QuantityError
 from arcstack.readings import Zero
 from arcstack.readings.instruments import KINDS
+from arcstack.settings import setting
 from arcstack.units import parse, show
 from arcstack.units.display import plain
 from arcstack.web.kit.session import bench, current_system, instruments, remember, workshop
+from arcstack.web.pages.bench import tester
 from arcstack.web.pages.bench.readings import Said, back_to, page, spot_asked
 from arcstack.web.pages.bench.readings import blueprint as blueprint
-from arcstack.web.pages.bench.shown import head
+from arcstack.web.pages.bench.shown import Head, head
 from arcstack.web.pages.bench.sitting import hand_with
+
+MOST_CORRECTION = setting("bench.most_correction")
 
 
 @blueprint.post("/with")
@@ -48,9 +52,9 @@ def sit_with(build_id: int, side: str) -> Response | tuple[str, int]:
                 }
             )
     except QuantityError as error:
-        return page(here, spot_asked(here), Said(wrong=f"Resolution: {error}")), 422
+        return _refused(here, f"Resolution: {error}")
     except FieldError as error:
-        return page(here, spot_asked(here), Said(wrong=error.message)), 422
+        return _refused(here, error.message)
     remember("who", hand)
     remember(f"instrument {kind}", name)
     return back_to(build_id, side)
@@ -70,18 +74,28 @@ def zero(build_id: int, side: str) -> Response | tuple[str, int]:
         read = parse(form.get("text", ""), dimension, unit).value
         standard = parse(form.get("standard") or plain(instrument.standard, dimension), dimension, unit).value
     except QuantityError as error:
-        return page(here, spot_asked(here), Said(wrong=f"Zero: {error}")), 422
+        return _refused(here, f"Zero: {error}")
     by = hand_with(instrument)
     made = Zero(0, instrument.name, read, standard, instrument.resolution, by)
     if form.get("correct") == "1":
+        if abs(made.off) > MOST_CORRECTION * instrument.resolution:
+            off = show(made.off, dimension, current_system(), 1)
+            words = f"{instrument.name} is off by {off}: set it or have it mended. So much is never corrected."
+            return _refused(here, words)
         made = replace(made, correction=read - standard)
     bench().zero(build_id, made)
     if not made.good:
         off = show(made.off, dimension, current_system(), 1)
-        here = head(current, side)
         words = f"{instrument.name} is off by {off}: past twice its resolution. Set it, or have it corrected by name."
-        return page(here, spot_asked(here), Said(wrong=words), form.get("text", "")), 422
+        return _refused(head(current, side), words)
     return back_to(build_id, side)
+
+
+def _refused(here: Head, words: str) -> tuple[str, int]:
+    """Said on the page from which it was asked, with what was typed."""
+    if request.form.get("to") == "tester":
+        return tester.page(here.current.id, here.side, wrong=words, keep=True), 422
+    return page(here, spot_asked(here), Said(wrong=words), request.form.get("text", "")), 422
 
 
 @blueprint.post("/ask")
@@ -89,7 +103,7 @@ def ask(build_id: int, side: str) -> tuple[Response, int] | Response:
     """Ask the instrument of a figure for a reading."""
     name = request.form.get("name", "")
     try:
-        number = instruments().ask(name, request.form.get("place", "")[:12], request.form.get("key", "")[:40])
+        number = instruments().ask(name, request.form.get("place", "")[:20], request.form.get("key", "")[:40])
     except (LinkLost, NotFound) as trouble:
         return jsonify(trouble=str(trouble)), 200
     return jsonify(after=number)

@@ -327,4 +327,6 @@ def phase(build_id: int, side: str) -> Response:
 
 def back_to(build_id: int, side: str) -> Response:
     key, place = request.form.get("key", ""), request.form.get("place", "")
+    if request.form.get("to") == "tester":
+        return redirect(f"{links.at('springs_bench.index', build_id, side)}?sort={request.form.get('sort', '')}")  # type: ignore[return-value]
     return redirect(f"{links.at('bench.index', build_id, side)}?key={key}&place={place}")  # type: ignore[return-value]

@@ -3,14 +3,17 @@
 from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request
+from werkzeug.datastructures import ImmutableMultiDict
 
 from arcstack.assess.bench import tallest_solid
 from arcstack.assess.context import known
+from arcstack.assess.spring import line as spring_line
 from arcstack.checks import Level
-from arcstack.document import FIELDS
+from arcstack.document import FIELDS, Entry
 from arcstack.document.parts import Pack
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Settled
+from arcstack.readings.pressing import STEEP, Pressed, pressed, presses_in
 from arcstack.readings.taking import How, serial_of
 from arcstack.trials.matching import SpringOf, springs_read, useful
 from arcstack.units import FORCE, LENGTH, System, parse, show
@@ -103,11 +106,32 @@ def rejected(here: Head, sort: str) -> frozenset[str]:
     return frozenset(r.item for r in rows_of(here, sort, System.MM) if r.passes is False or r.retire)
 
 
+def _pressed(here: Head, sort: str, steps: list[tuple[float, float]]) -> Pressed:
+    """What the presses so far come to. Raises ``FieldError``."""
+    return pressed(steps, _rate(here, sort, max(steps)[0]) if len(steps) > 1 else None)
+
+
+def _rate(here: Head, sort: str, height_mm: float) -> float | None:
+    """The rate of the spring in hand near a height, N/mm: by its own two loads where the form has them."""
+    at, form, system = _heights(here, sort), request.form, current_system()
+    try:
+        heights = [_height(form.get(f"height_{n}"), at, n, f"{here.side}.stack.{sort}", system) for n in (1, 2)]
+        loads = [parse(form.get(f"load_{n}", ""), FORCE, FORCE.unit(system)).value for n in (1, 2)]
+        own = (loads[1] - loads[0]) / (heights[0] - heights[1])
+    except (QuantityError, ZeroDivisionError):
+        own = 0.0
+    if own > 0.0:
+        return own
+    line = known(lambda: spring_line(here.design.sides[here.side], sort))
+    return line.curve.rate_at(height_mm) if line is not None else None
+
+
 def _sort() -> str:
     return "inner" if request.values.get("sort") == "inner" else "outer"
 
 
-def _page(build_id: int, side: str, wrong: str = "", question: str = "", told: str = "") -> str:
+def page(build_id: int, side: str, wrong: str = "", question: str = "", told: str = "", keep: bool = False) -> str:
+    """The page; ``keep`` holds on to what was typed."""
     here, system = head(workshop().open(build_id), side), current_system()
     sort = _sort()
     ctx = here.design.sides[side]
@@ -117,7 +141,19 @@ def _page(build_id: int, side: str, wrong: str = "", question: str = "", told: s
     rows = rows_of(here, sort, system)
     springs: tuple[SpringOf, ...] = springs_read(here.sheet, sort)
     at = _heights(here, sort)
-    serial = request.values.get("item", "") if question or wrong else ""
+    keep = keep or bool(question or wrong)
+    presses = request.form.get("presses", "") if keep else ""
+    try:
+        on_tester = _pressed(here, sort, presses_in(presses))
+    except FieldError as error:
+        on_tester, wrong = Pressed(), wrong or error.message
+    entry = getattr(here.current.build.side(side).stack, sort).solid
+    after = on_tester.after(entry.value if isinstance(entry, Entry) else None, at[1] if at else None)
+    values = dict(request.form) if keep else {}
+    if on_tester.solid is not None:
+        values["solid"] = plain(on_tester.solid.height_mm, LENGTH)
+    values["press_height"] = str(show(after, LENGTH, system).number)
+    values["press_load"] = ""
     return render_template(
         "bench/tester.html",
         **around_bench(here, "tester", "Tester"),
@@ -128,18 +164,25 @@ def _page(build_id: int, side: str, wrong: str = "", question: str = "", told: s
         allowed_figure=allowed,
         heights=[str(show(h, LENGTH, system)) for h in at] if at else [],
         instrument=instrument,
+        scale=instrument_for("scale", here),
         ready=instrument is not None and zero is not None and zero.good,
         wrong=wrong,
         question=question,
         told=told,
-        values=request.form,
-        serial=serial,
+        values=values,
+        pressed=on_tester,
+        press_rows=[
+            (show(h, LENGTH, system), show(f, FORCE, system), slope)
+            for (h, f), slope in zip(on_tester.steps, on_tester.slopes, strict=True)
+        ],
+        steep=STEEP,
         units=(LENGTH.unit(system), FORCE.unit(system)),
         level=Level,
         curves=lines_over_mean([s for s in springs if s.item in {r.item for r in rows}], at)
         if at and len(springs) > 1
         else None,
         mean=_mean(springs, at),
+        zero=zero,
         hand=current_who().name,
     )
 
@@ -150,16 +193,14 @@ def _mean(springs: tuple[SpringOf, ...], at: tuple[float, float] | None) -> str:
     loads = [s.load_at(at[0]) for s in springs]
     mean = sum(loads) / len(loads)
     worst = max(springs, key=lambda s: abs(s.load_at(at[0]) - mean))
-    off = (worst.load_at(at[0]) - mean) / mean * 100.0
-    return f"mean {mean:.1f} N, spread {max(loads) - min(loads):.1f} N; {worst.item} is {off:+.1f} % off it".replace(
-        "-", "−"
-    )
+    off = f"{(worst.load_at(at[0]) - mean) / mean * 100.0:+.1f}".replace("-", "−")
+    return f"mean {mean:.1f} N, spread {max(loads) - min(loads):.1f} N; {worst.item} is {off} % off it"
 
 
 @blueprint.get("")
 def index(build_id: int, side: str) -> str:
     """The tester's page."""
-    return _page(build_id, side)
+    return page(build_id, side)
 
 
 def _height(text: str | None, at: tuple[float, float] | None, number: int, spring: str, system: System) -> float:
@@ -172,6 +213,30 @@ def _height(text: str | None, at: tuple[float, float] | None, number: int, sprin
     return value
 
 
+@blueprint.post("/press")
+def press(build_id: int, side: str) -> str | tuple[str, int]:
+    """One press further towards solid; nothing is stored until the spring is taken."""
+    here, form, system = head(workshop().open(build_id), side), request.form, current_system()
+    try:
+        steps = presses_in(form.get("presses", ""))
+        height = parse(form.get("press_height", ""), LENGTH, LENGTH.unit(system)).value
+        load = parse(form.get("press_load", ""), FORCE, FORCE.unit(system)).value
+        found = _pressed(here, _sort(), [*steps, (height, load)])
+    except QuantityError as error:
+        return page(build_id, side, wrong=str(error)), 422
+    except FieldError as error:
+        return page(build_id, side, wrong=error.message), 422
+    request.form = ImmutableMultiDict({**form.to_dict(), "presses": found.text})
+    told = ""
+    if found.solid is not None:
+        told = (
+            f"Solid at {show(found.solid.height_mm, LENGTH, system)}: between "
+            f"{show(found.solid.above_mm, LENGTH, system)} and {show(found.solid.below_mm, LENGTH, system)} its load "
+            f"climbs more than {STEEP:.0f} times as steep as its rate. Let it up."
+        )
+    return page(build_id, side, told=told, keep=True)
+
+
 @blueprint.post("")
 def take(build_id: int, side: str) -> str | tuple[str, int]:
     """Take what the tester read of one spring: all of it, or nothing."""
@@ -180,7 +245,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     instrument = instrument_for("tester", here)
     zero = zero_now(here, instrument) if instrument else None
     if instrument is None or zero is None or not zero.good:
-        return _page(build_id, side, wrong="Name the tester and try its zero first, on the page of readings."), 422
+        return page(build_id, side, wrong="Name the tester and try its zero first, on the page of readings."), 422
     at, now = _heights(here, sort), stage_now(here.sheet)
     try:
         item = serial_of(form.get("item", ""))
@@ -188,20 +253,25 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
         rows = [(f, form.get(f, "").strip()) for f in FIELDS_READ if form.get(f, "").strip()]
         if not rows:
             raise FieldError("item", f"Nothing was read of {item}.")
+        on_tester = _pressed(here, sort, presses_in(form.get("presses", "")))
 
         def how(figure: str) -> How:
             # a tester weighs nothing: without a scale of this sitting a mass counts as assumed
             by = hand_with(instrument_for("scale", here) if figure == "mass" else instrument)
             load = figure.startswith("load")
             condition = {"height_mm": heights[int(figure[-1]) - 1]} if load else {}
-            resolution = instrument.resolution if load else None
-            return How(by, now.phase, now.service, resolution, system, condition, sure=form.get("sure") == "1")
+            resolution, note = instrument.resolution if load else None, ""
+            if figure == "solid" and on_tester.solid is not None:
+                resolution = (on_tester.solid.above_mm - on_tester.solid.below_mm) / 2.0
+                note = f"by the slope of {len(on_tester.steps)} presses"
+            sure = form.get("sure") == "1"
+            return How(by, now.phase, now.service, resolution, system, condition, note, sure=sure)
 
         bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])
     except Doubtful as question:
-        return _page(build_id, side, question=str(question))
+        return page(build_id, side, question=str(question))
     except QuantityError as error:
-        return _page(build_id, side, wrong=str(error)), 422
+        return page(build_id, side, wrong=str(error)), 422
     except FieldError as error:
-        return _page(build_id, side, wrong=error.message), 422
-    return _page(build_id, side, told=f"{item} taken.")
+        return page(build_id, side, wrong=error.message), 422
+    return page(build_id, side, told=f"{item} taken.")

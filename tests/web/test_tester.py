@@ -1,0 +1,89 @@
+"""The spring tester: a spring is pressed towards solid step by step, and an instrument far off is never corrected."""
+
+import re
+
+import pytest
+
+from tests.web.conftest import Browser
+from tests.web.test_bench import readings, sit
+
+PRESSES = (("22.2", "842"), ("22.0", "850"), ("21.8", "922"), ("21.6", "1002"))
+
+
+@pytest.fixture
+def at(browser: Browser) -> str:
+    return f"/builds/{browser.sound}/intake/bench"
+
+
+def carried(page: str) -> str:
+    found = re.search(r'name="presses" value="([^"]*)"', page)
+    assert found is not None
+    return found.group(1)
+
+
+def pressed(browser: Browser, at: str, presses: tuple[tuple[str, str], ...], **more: str) -> str:
+    page, held = "", ""
+    for height, load in presses:
+        page = browser.post(
+            f"{at}/springs/press", presses=held, press_height=height, press_load=load, item="S-01", **more
+        )
+        held = carried(page)
+    return page
+
+
+def test_solid_is_where_the_load_climbs_five_times_as_steep(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    page = pressed(browser, at, PRESSES[:2])
+    assert "Let it up" not in page
+    assert 'id="t-press_height"' in page
+    assert 'value="21.90"' in page
+    # one step is steep: the taller end of it, which errs to the safe side
+    page = pressed(browser, at, PRESSES[:3])
+    assert "Solid at 22.00 mm: between 22.00 mm and 21.80 mm" in page
+    # one more beyond meets the two lines: 850 + 40·(22 − h) = 922 + 400·(21.8 − h), h = 21.978, with its own 40 N/mm
+    own = {"height_1": "36.0", "load_1": "290", "height_2": "26.0", "load_2": "690"}
+    page = pressed(browser, at, PRESSES, **own)
+    assert "Solid at 21.98 mm" in page
+    assert 'value="21.978 mm"' in page
+    assert readings(browser) == ()
+    browser.post(f"{at}/springs", item="S-01", presses=carried(page), solid="21.978", **own)
+    solid = next(r for r in readings(browser) if r.key == "outer.solid")
+    assert (solid.value, solid.resolution, solid.note) == (21.978, pytest.approx(0.1), "by the slope of 4 presses")
+
+
+@pytest.mark.parametrize(
+    ("form", "words"),
+    [
+        ({"press_height": "22.0", "press_load": "618", "presses": "22.0000 610.000"}, "was pressed already"),
+        ({"press_height": "22.0", "press_load": "3 mm", "presses": ""}, "mm"),
+        ({"press_height": "", "press_load": "618", "presses": ""}, ""),
+        ({"press_height": "22.0", "press_load": "618", "presses": "nan 610"}, "begin again"),
+        ({"press_height": "22.0", "press_load": "618", "presses": "x"}, "begin again"),
+        ({"press_height": "22.0", "press_load": "618", "presses": ";".join(["22 1"] * 41)}, "begin again"),
+        ({"press_height": "22000", "press_load": "618", "presses": ""}, "begin again"),
+    ],
+)
+def test_a_press_that_cannot_be_is_refused(browser: Browser, at: str, form: dict[str, str], words: str) -> None:
+    sit(browser, at, "tester")
+    page = browser.post(f"{at}/springs/press", 422, **form)
+    assert words in page
+    assert readings(browser) == ()
+
+
+def test_the_tester_is_named_and_tried_on_its_own_page(browser: Browser, at: str) -> None:
+    page = browser.post(f"{at}/with", 302, kind="tester", name="T-1", hand="Wen", to="tester", sort="inner")
+    assert "bench/springs?sort=inner" in page
+    page = browser.post(f"{at}/zero", 422, name="T-1", text="255 N", to="tester")
+    assert "Spring tester, intake" in page
+    assert "off by 5.0 N" in page
+    assert "Correct every reading by it" in page
+    browser.post(f"{at}/zero", 302, name="T-1", text="255 N", to="tester", correct="1")
+
+
+@pytest.mark.parametrize(("read", "code"), [("275 N", 302), ("276 N", 422), ("225 N", 302), ("224 N", 422)])
+def test_an_instrument_further_off_than_can_be_corrected_is_set_or_mended(
+    browser: Browser, at: str, read: str, code: int
+) -> None:
+    browser.post(f"{at}/with", 302, kind="tester", name="T-1", hand="Wen")
+    page = browser.post(f"{at}/zero", code, name="T-1", text=read, correct="1")
+    assert ("So much is never corrected" in page) == (code == 422)
