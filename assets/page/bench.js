@@ -127,6 +127,7 @@ function stand() {
   const field = reading();
   if (!root || !field) return;
   waits = false;
+  root.dataset.stands = "true";
   field.focus({ preventScroll: true });
   if (field.value !== "") {
     // a question or a refusal is answered first: nothing typed ahead of it is taken for the answer

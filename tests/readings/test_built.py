@@ -1,5 +1,7 @@
 """The design with readings laid over it says what the design says, until a reading says otherwise."""
 
+from dataclasses import replace
+
 import pytest
 
 from arcstack.assess import assess
@@ -9,6 +11,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import Build, Entry, change, get
 from arcstack.document.parts import HeightBasis
 from arcstack.readings import Cut, Phase, Sheet, as_built, stands_per
+from arcstack.readings.taking import How, read_at
 from tests import builds
 from tests.readings.bench import BY, Hand, as_designed
 
@@ -117,6 +120,28 @@ def test_an_exchanged_retainer_makes_its_heights_stale_and_says_so() -> None:
     tip = sheet.settled(hand.places[0], "tip_height")
     assert tip is not None
     assert tip.stale == ""
+
+
+def test_what_was_read_before_an_exchange_is_no_half_of_a_mean_with_what_was_read_after_it() -> None:
+    hand = Hand(demo_builds()[0])
+    place = hand.places[0]
+    how = How(BY, resolution=0.01, sure=True)
+
+    def take(text: str) -> None:
+        made = read_at(hand.sheet(), "open_height", place.label, text, how)
+        hand.readings.append(replace(made, number=len(hand.readings) + 1))
+
+    take("36.80")
+    take("36.82")
+    hand.build = change(hand.build, "intake.stack.retainer.code", "R-12")
+    for text, value, again in (("37.30", 37.30, True), ("37.32", 37.31, False)):
+        take(text)
+        settled = hand.sheet().settled(place, "open_height")
+        assert settled is not None
+        assert (settled.value, settled.again, settled.stale) == (pytest.approx(value), again, "")
+    # each of the two replaced one of the old, and one more replaces the last of the new
+    take("37.34")
+    assert [r.replaces for r in hand.readings] == [None, None, 1, 2, 4]
 
 
 def test_a_vacuum_read_with_a_spring_in_never_counts() -> None:

@@ -5,7 +5,7 @@ import pytest
 from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Level
-from arcstack.readings.learning import LESSONS, SPOILS, Kind, Outcome, outcome, true_sheet, truth
+from arcstack.readings.learning import LESSONS, SPOILS, Kind, Outcome, outcome, seen, sound_head, true_sheet, truth
 from arcstack.services.starts import template
 from tests.readings.bench import BY, Hand
 
@@ -75,3 +75,45 @@ def test_a_spring_that_is_left_out_is_found_and_one_that_is_put_is_only_suspecte
     assert outcome(early, hand.sheet()) is Outcome.FOUND
     hand.put(early.item, "outer", early.place)
     assert outcome(early, hand.sheet()) is Outcome.SUSPECTED
+
+
+def test_an_instrument_meets_the_head_as_it_lies() -> None:
+    """Shims that were laid move the installed height; a bent valve takes its leak along, a leaking seat keeps its own."""
+    hidden = truth(HEAD, "whole", 5)
+    at = {f.kind: f.place for f in hidden.faults}
+    bent, leak = at[Kind.BENT], at[Kind.LEAK]
+    other = next(p.label for p in Hand(HEAD).places if p.label not in at.values() and p.label[1] == bent[1])
+    hand = Hand(HEAD)
+    assert seen(hidden, hand.sheet(), other, "installed_height") == hidden.of(other, "installed_height")
+    hand.take("shims", other, 0.75, typed="0.50 + 0.25 mm")
+    height = hidden.of(other, "open_height")
+    assert height is not None
+    assert seen(hidden, hand.sheet(), other, "installed_height") == pytest.approx(height - 0.75)
+    assert seen(hidden, hand.sheet(), other, "shims") == 0.75
+    hand.put("V-1", "valve", bent)
+    hand.put("V-2", "valve", other)
+    assert seen(hidden, hand.sheet(), bent, "vacuum") == 0.70
+    hand.put("V-1", "valve", other)
+    hand.put("V-2", "valve", bent)
+    sheet = hand.sheet()
+    assert (seen(hidden, sheet, other, "vacuum"), seen(hidden, sheet, other, "runout")) == (0.70, 0.11)
+    assert seen(hidden, sheet, bent, "vacuum") == hidden.of(other, "vacuum")
+    assert seen(hidden, sheet, bent, "valve_mass") == hidden.of(other, "valve_mass")
+    assert seen(hidden, sheet, bent, "tip_height") == hidden.of(bent, "tip_height")
+    # the seat that leaks, whatever valve is laid on it
+    hand.put("V-3", "valve", leak)
+    hand.put("V-1", "valve", leak)
+    assert seen(hidden, hand.sheet(), leak, "vacuum") == 0.64
+    assert seen(hidden, hand.sheet(), "O-1I-A", "outer.solid") == hidden.of("O-1I-A", "outer.solid")
+
+
+def test_a_sound_head_has_spreads_and_no_fault() -> None:
+    hidden = sound_head(HEAD, 3)
+    assert hidden.faults == ()
+    assert sound_head(HEAD, 3) == hidden != sound_head(HEAD, 4)
+    line = hidden.pressed("O-1I-A", "outer", 30.0), hidden.pressed("O-1I-A", "outer", 29.0)
+    assert line[0] is not None
+    assert line[1] is not None
+    assert line[1] > line[0]
+    assert hidden.of("O-1I-A", "outer@30.00") == line[0]
+    assert hidden.pressed("O-9I-A", "outer", 30.0) is None

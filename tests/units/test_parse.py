@@ -43,6 +43,8 @@ from arcstack.units import (
         ("207 lb/in", RATE, 36.2515),
         ("118 g", MASS, 0.118),
         ("24 psi", GAUGE_PRESSURE, 1.65474),
+        ("22 inHg", GAUGE_PRESSURE, 0.745010),
+        ("560 mmHg", GAUGE_PRESSURE, 0.746605),
         ("1.5 bar", GAUGE_PRESSURE, 1.5),
         ("106 deg", ANGLE, math.radians(106)),
         ("106°", ANGLE, math.radians(106)),

@@ -118,6 +118,28 @@ def test_what_is_no_reading_is_refused_in_words_and_nothing_is_stored(
     assert readings(browser) == ()
 
 
+def test_a_question_keeps_note_unit_and_condition_with_the_figure(browser: Browser, at: str) -> None:
+    sit(browser, at, "vacuum", key="vacuum")
+    for place in ("1I-a", "1I-b", "2I-a"):
+        browser.post(at, key="vacuum", place=place, text="0.82")
+    given = {
+        "key": "vacuum",
+        "place": "2I-b",
+        "text": "10 inHg",
+        "unit": "in",
+        "note": "grease on it",
+        "with_spring": "1",
+    }
+    page = browser.post(at, **given)
+    assert "Again?" in page
+    for kept in ('value="10 inHg"', 'value="grease on it"', 'value="1" checked', '<option value="in" selected>'):
+        assert kept in page
+    # the next place starts clean
+    page = browser.post(at, sure="1", **given)
+    assert "grease on it" not in re.sub(r"<small>.*?</small>", "", page)
+    assert 'value="1" checked' not in page
+
+
 def test_the_last_is_taken_back_and_stays_to_be_seen(browser: Browser, at: str) -> None:
     sit(browser, at, "height")
     browser.post(at, key="tip_height", place="1I-a", text="47.00")

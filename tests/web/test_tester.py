@@ -87,3 +87,25 @@ def test_an_instrument_further_off_than_can_be_corrected_is_set_or_mended(
     browser.post(f"{at}/with", 302, kind="tester", name="T-1", hand="Wen")
     page = browser.post(f"{at}/zero", code, name="T-1", text=read, correct="1")
     assert ("So much is never corrected" in page) == (code == 422)
+
+
+def test_a_spring_read_before_it_stands_anywhere_is_of_the_side_it_was_read_for(browser: Browser, at: str) -> None:
+    """Intake and exhaust have springs of two lots: what was read of one is not stale once it is put."""
+    sit(browser, at, "tester")
+    exhaust = at.replace("intake", "exhaust")
+    browser.post(f"{exhaust}/springs", item="X-1", load_1="430", load_2="880", solid="21.5")
+    browser.post(f"{exhaust}/items", 302, **{"outer@1E-a": "X-1"})
+    page = browser.get(f"{exhaust}/springs")
+    assert "X-1" in page
+    assert "stale" not in page
+
+
+def test_springs_of_the_other_side_are_not_in_the_mean(browser: Browser, at: str) -> None:
+    sit(browser, at, "tester")
+    for n, load in enumerate(("270", "276")):
+        browser.post(f"{at}/springs", item=f"S-{n}", load_1=load, load_2="610", solid="21.5")
+    browser.post(f"{at}/items", 302, **{"outer@1I-a": "S-0", "outer@1I-b": "S-1"})
+    assert "mean 273.0 N" in browser.get(f"{at}/springs")
+    page = browser.get(f"{at.replace('intake', 'exhaust')}/springs")
+    assert "No outer spring was read yet" in page
+    assert "mean" not in page.partition("No outer spring")[0].partition("Spring tester")[2]

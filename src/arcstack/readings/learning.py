@@ -186,6 +186,37 @@ class Truth:
         return pressed_n(height_mm, (h1, f1), (h2, f2), solid)
 
 
+def seen(hidden: Truth, sheet: Sheet, where: str, figure: str) -> float | None:
+    """A figure as an instrument meets it in the head as it now lies: with the shims that were laid, and valves where
+    they were put. A bent valve takes its leak along; a seat keeps its own."""
+    place = next((p for p in sheet.places if p.label == where), None)
+    if place is None:
+        return hidden.of(where, figure)
+    if figure in ("shims", "installed_height"):
+        laid = sheet.settled(place, "shims")
+        shims = laid.value if laid is not None else hidden.of(where, "shims")
+        height = hidden.of(where, "open_height")
+        if figure == "shims" or shims is None or height is None:
+            return shims
+        return height - shims
+    home = _home(sheet, where)
+    if figure in ("vacuum", "vacuum_later"):
+        leaks = {f.place for f in hidden.faults if f.kind is Kind.LEAK}
+        bent = {f.place for f in hidden.faults if f.kind is Kind.BENT}
+        of_valve = where not in leaks and (home in bent or where in bent)
+        return hidden.of(home if of_valve else where, figure)
+    asked = ASKED.get(figure)
+    with_valve = figure == "runout" or (asked is not None and asked.goes_with == "valve")
+    return hidden.of(home if with_valve else where, figure)
+
+
+def _home(sheet: Sheet, where: str) -> str:
+    """The place at which the valve that now stands somewhere came in."""
+    valve = sheet.item_at(where, "valve")
+    first = next((e.place for e in sheet.events if isinstance(e, Put) and e.item == valve and e.place), where)
+    return first if valve else where
+
+
 def serial(place: Place, sort: str) -> str:
     """The tag of the spring that lies in a place's tray.
 

@@ -77,6 +77,8 @@ def _why(sheet: Sheet, spot: Spot, item: str) -> str:
         return "" if stands_for else "not read"
     if settled.stale:
         return f"stale: {settled.stale}"
+    if not settled.measured:
+        return "taken without an instrument: counts as assumed"
     if settled.again:
         return "its readings do not agree" if len(settled.readings) >= spot.asked.times else "read once more"
     return ""
@@ -98,6 +100,6 @@ def following(sheet: Sheet, spot: Spot, phase: Phase, service: int = 0) -> Spot 
     at = row.index(spot) if spot in row else -1
     for other in (*row[at + 1 :], *row[: max(at, 0)]):
         done = sheet.settled(other.place, other.asked.key, phase, service)
-        if done is None or done.again or done.stale:
+        if done is None or done.again or done.stale or not done.measured:
             return other
     return None

@@ -30,6 +30,11 @@ class Settled:
         return self.readings[-1]
 
     @property
+    def measured(self) -> bool:
+        """False where the last of them was laid down without an instrument, as a shim that was solved."""
+        return bool(self.last.by.instrument)
+
+    @property
     def scatter(self) -> float:
         values = [r.value for r in self.readings]
         return max(values) - min(values)
@@ -134,8 +139,9 @@ class Sheet:
 
     def _settled(self, found: Sequence[Reading], side: str, place: str) -> Settled:
         asked = ASKED[found[0].key]
-        last = found[-1]
-        told = self._stale(last, side, place)
+        # what was read before a change is no half of a mean with what was read after it
+        found = [r for r in found if not self._stale(r, side, place)] or found
+        told = self._stale(found[-1], side, place)
         value = statistics.fmean(r.value for r in found)
         spread = max(r.value for r in found) - min(r.value for r in found)
         # of three, the odd one out is left aside: two must agree
@@ -147,6 +153,10 @@ class Sheet:
             value, spread = statistics.fmean(r.value for r in pair), abs(pair[0].value - pair[1].value)
         again = len(found) < asked.times or (asked.times > 1 and spread > asked.agree + 1e-9)
         return Settled(asked, value, tuple(found), told, again)
+
+    def stale_at(self, place: Place, reading: Reading) -> str:
+        """Which change since has undone a reading of a place, in words; empty while it holds."""
+        return self._stale(reading, place.side, place.label)
 
     def _stale(self, reading: Reading, side: str, place: str) -> str:
         """Which change since has undone a reading, in words; empty while it holds."""

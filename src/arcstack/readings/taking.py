@@ -24,7 +24,8 @@ LEAST_NEIGHBOURS = int(setting("bench.least_neighbours"))
 class How:
     """With what and by whom a reading is taken, in which phase, and under which conditions.
 
-    ``seen`` is the number of the last reading that the hand saw at that place, ``sure`` that it means what it says.
+    ``seen`` is the number of the last reading that the hand saw at that place, ``sure`` that it means what it says;
+    ``side`` is the side for which an item that stands nowhere yet is meant.
     """
 
     by: Sitting
@@ -36,6 +37,7 @@ class How:
     note: str = ""
     seen: int | None = None
     sure: bool = False
+    side: str = SIDES[0]
 
 
 def place_called(sheet: Sheet, label: str) -> Place:
@@ -68,17 +70,22 @@ def read_at(sheet: Sheet, key: str, label: str, text: str, how: How) -> Reading:
     if not how.sure:
         _not_overtaken(last, how)
         _not_wild(sheet, asked, place, value, how)
-    full = len(last) > asked.times or (len(last) == asked.times and not _again(sheet, place, key, how))
-    replaces = last[-1].number if last and full else None
+    replaces = _replaced(sheet, place, asked, last, how)
     return Reading(
         0, key, place.label, "", value, typed, how.by, how.phase, how.service, how.resolution, how.condition or {},
         how.note, replaces, False, rests_at(sheet, place, asked), len(sheet.cut_at(place.label, key)),
     )  # fmt: skip
 
 
-def _again(sheet: Sheet, place: Place, key: str, how: How) -> bool:
-    settled = sheet.settled(place, key, how.phase, how.service)
-    return settled is not None and settled.again
+def _replaced(sheet: Sheet, place: Place, asked: Asked, last: tuple[Reading, ...], how: How) -> int | None:
+    """Which reading a new one replaces: one that no longer holds, or the last where there were enough."""
+    stale = [r for r in last if sheet.stale_at(place, r)]
+    if stale:
+        return stale[0].number
+    settled = sheet.settled(place, asked.key, how.phase, how.service)
+    again = settled is not None and settled.again
+    full = len(last) > asked.times or (len(last) == asked.times and not again)
+    return last[-1].number if last and full else None
 
 
 def read_of(sheet: Sheet, key: str, item: str, text: str, how: How) -> Reading:
@@ -90,7 +97,7 @@ def read_of(sheet: Sheet, key: str, item: str, text: str, how: How) -> Reading:
     if sort != asked.item:
         raise FieldError("item", f"{serial} is an {sort} spring; this is a figure of an {asked.item} one.")
     place = sheet.place_of(serial)
-    side = place.side if place else SIDES[0]
+    side = place.side if place else how.side
     value, typed = entered(sheet, asked, side, text, how.system)
     if not how.sure:
         _not_solid_above(sheet, asked, serial, value)

@@ -7,8 +7,7 @@ from pydantic import ValidationError
 
 from arcstack.errors import FieldError, LinkLost, NotFound
 from arcstack.readings.instruments import Heard, Instrument, Link
-from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
-from arcstack.readings.learning import Truth
+from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer, Truth
 from arcstack.store import Database, Readings
 
 
@@ -32,7 +31,7 @@ class Instruments:
             found = self._stand_ins.get((build_id, kind))
             if found is None:
                 faults = Faults(zero=random.Random(f"{kind} {seed}").choice((0.0, 0.0, 1.0, -1.0, 4.0)))
-                server = StandInServer(StandIn(kind, seed, truth.of, faults))
+                server = StandInServer(StandIn(kind, seed, truth, faults))
                 Thread(target=server.serve_forever, name=f"stand-in {kind}", daemon=True).start()
                 made = server.stand_in.instrument(server.port)
                 found = made.model_copy(update={"name": f"Lesson {build_id}: {kind}"})

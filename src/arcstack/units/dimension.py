@@ -143,6 +143,8 @@ GAUGE_PRESSURE = _dimension(
     {
         "bar": "bar",
         "mbar": "millibar",
+        "inhg": "inHg",
+        "mmhg": "mmHg",
         "kpa": "kilopascal",
         "mpa": "megapascal",
         "psi": "psi",

@@ -65,9 +65,7 @@ def zero(build_id: int, side: str) -> Response | tuple[str, int]:
     """Try an instrument on its standard: off by more than twice its resolution it reads nothing until it is set."""
     form, current = request.form, workshop().open(build_id)
     here = head(current, side)
-    instrument = next((i for i in instruments().all() if i.name == form.get("name")), None)
-    if instrument is None:
-        raise NotFound("That instrument is not in the workshop any more.")
+    instrument = instruments().get(form.get("name", ""))
     dimension = instrument.about.dimension
     unit = dimension.unit(current_system())
     try:

@@ -131,6 +131,7 @@ def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, A
         "history": _history(here, spot),
         "said": said or Said(),
         "typed": typed,
+        "kept": request.form if typed else {},
         "consequence": consequence(here, spot, own),
         "items": _items(here, spot.place),
         "seen": own[-1].number if own else 0,

@@ -7,8 +7,8 @@ from flask import session
 from arcstack.document import Sitting
 from arcstack.readings import Phase, Sheet, Zero
 from arcstack.readings.instruments import Instrument
-from arcstack.readings.learning import truth
-from arcstack.web.kit.session import SITTING_LASTS, current_hand, current_who, instruments
+from arcstack.readings.learning import seen, truth
+from arcstack.web.kit.session import SITTING_LASTS, bench, current_hand, current_who, instruments, workshop
 from arcstack.web.pages.bench.shown import Head
 
 
@@ -47,8 +47,13 @@ def instrument_for(kind: str, here: Head | None = None) -> Instrument | None:
     """The instrument of a kind that this sitting reads with; of a lesson the one that is lent with it."""
     taught = here.sheet.taught if here is not None else None
     if here is not None and taught is not None:
-        hidden = truth(here.sheet.build, taught.lesson, taught.seed)
-        return instruments().stand_in(here.current.id, kind, taught.seed, hidden)
+        hidden, build_id = truth(here.sheet.build, taught.lesson, taught.seed), here.current.id
+        rows, builds = bench(), workshop()
+
+        def meets(where: str, figure: str) -> float | None:
+            return seen(hidden, rows.sheet(build_id, builds.open(build_id).build), where, figure)
+
+        return instruments().stand_in(build_id, kind, taught.seed, meets)
     name = str(session.get(f"instrument {kind}") or "")
     return next((i for i in instruments().all() if i.name == name and i.kind == kind), None)
 

@@ -61,7 +61,15 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
     name = " ".join(form.get("instrument", "").split())[:80]
     by = current_hand().model_copy(update={"instrument": name})
     now = stage_now(here.sheet)
-    how = How(by, now.phase, now.service, system=current_system(), sure=form.get("sure") == "1", note="from a table")
+    how = How(
+        by,
+        now.phase,
+        now.service,
+        system=current_system(),
+        sure=form.get("sure") == "1",
+        note="from a table",
+        side=side,
+    )
     try:
         bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text, how) for r in rows])
     except Doubtful as question:

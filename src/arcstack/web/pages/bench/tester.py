@@ -139,7 +139,8 @@ def page(build_id: int, side: str, wrong: str = "", question: str = "", told: st
     instrument = instrument_for("tester", here)
     zero = zero_now(here, instrument) if instrument else None
     rows = rows_of(here, sort, system)
-    springs: tuple[SpringOf, ...] = springs_read(here.sheet, sort)
+    own = {r.item for r in rows}
+    springs = tuple(s for s in springs_read(here.sheet, sort) if s.item in own)
     at = _heights(here, sort)
     keep = keep or bool(question or wrong)
     presses = request.form.get("presses", "") if keep else ""
@@ -178,9 +179,7 @@ def page(build_id: int, side: str, wrong: str = "", question: str = "", told: st
         steep=STEEP,
         units=(LENGTH.unit(system), FORCE.unit(system)),
         level=Level,
-        curves=lines_over_mean([s for s in springs if s.item in {r.item for r in rows}], at)
-        if at and len(springs) > 1
-        else None,
+        curves=lines_over_mean(list(springs), at) if at and len(springs) > 1 else None,
         mean=_mean(springs, at),
         zero=zero,
         hand=current_who().name,
@@ -265,7 +264,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
                 resolution = (on_tester.solid.above_mm - on_tester.solid.below_mm) / 2.0
                 note = f"by the slope of {len(on_tester.steps)} presses"
             sure = form.get("sure") == "1"
-            return How(by, now.phase, now.service, resolution, system, condition, note, sure=sure)
+            return How(by, now.phase, now.service, resolution, system, condition, note, sure=sure, side=side)
 
         bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])
     except Doubtful as question:
