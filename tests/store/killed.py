@@ -22,8 +22,12 @@ from alembic.config import Config
 
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
-from arcstack.document import change, set_cam
+from arcstack.document import Sitting, change, set_cam
+from arcstack.document.places import places
+from arcstack.readings import Put
+from arcstack.readings.taking import How
 from arcstack.services import CamLibrary, Who, Workshop
+from arcstack.services.bench import Bench
 from arcstack.services.cam_library import Carrier
 from arcstack.store import Database
 from arcstack.store.database import MIGRATIONS
@@ -129,7 +133,48 @@ def shared_cam(folder: Path, moment: Callable[[float], float]) -> None:
     assert lifts in ({10.0}, {9.7}), lifts
 
 
-TRIALS = (first_start, upgrade, shared_cam)
+def readings_taken(folder: Path, moment: Callable[[float], float]) -> None:
+    """What was said to be taken is there after a kill, and of springs put with their shims all or nothing."""
+    labels = [p.label for p in places(SOUND) if p.side == "intake"]
+    springs = [(f"S-{n}", "outer", label) for n, label in enumerate(labels)]
+    how = How(Sitting(hand="ann", instrument="H-2", at=WHO.now()), sure=True)
+    shims = [("shims", label, "", "0.50", how) for label in labels]
+
+    def work(place: Path) -> None:
+        bench = Bench(Database.open(place / "workshop.sqlite"))
+        with (place / "said").open("a") as said:
+            for n, label in enumerate(labels):
+                made = bench.read(1, SOUND, "tip_height", label, f"{47 + n / 100:.2f}", how)
+                said.write(f"{made.number}\n")
+                said.flush()
+                if n % 4 == 3:
+                    bench.lay(1, SOUND, springs, shims, how.by)
+
+    for place in (folder / "alone", folder / "killed"):
+        database = Database.open(place / "workshop.sqlite")
+        assert Workshop(database).create(SOUND, WHO) == 1
+        database.engine.dispose()
+    alone = longest(lambda: work(folder / "alone"))
+    cut_off(lambda: work(folder / "killed"), moment(alone))
+    said = (
+        {int(n) for n in (folder / "killed" / "said").read_text().split()}
+        if (folder / "killed" / "said").exists()
+        else set()
+    )
+    bench = Bench(Database.open(folder / "killed" / "workshop.sqlite"))
+    sheet = bench.sheet(1, SOUND)
+    taken = {r.number for r in sheet.readings if r.key == "tip_height"}
+    assert said <= taken, (said, taken)
+    assert len(taken - said) <= 1, (said, taken)
+    laid = sum(r.key == "shims" for r in sheet.readings)
+    put = sum(isinstance(e, Put) for e in sheet.events)
+    assert laid == put, (laid, put)
+    assert laid % len(labels) == 0, laid
+    # the hand goes on where it was
+    assert bench.read(1, SOUND, "tip_height", labels[0], "47.10", how).number > max(taken, default=0)
+
+
+TRIALS = (first_start, upgrade, shared_cam, readings_taken)
 
 
 def main(kills: int, seed: int) -> None:
