@@ -124,10 +124,16 @@ function keepAhead() {
 
 function stand() {
   const root = $("[data-bench]");
+  if (!root) return;
   const field = reading();
-  if (!root || !field) return;
   waits = false;
   root.dataset.stands = "true";
+  if (!field) {
+    // another instrument is named first: what was typed ahead was meant for the last one
+    closed = [];
+    typing = "";
+    return;
+  }
   field.focus({ preventScroll: true });
   if (field.value !== "") {
     // a question or a refusal is answered first: nothing typed ahead of it is taken for the answer
