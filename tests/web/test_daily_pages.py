@@ -319,7 +319,17 @@ def test_the_sheet_has_every_figure_entered_and_every_verdict(browser: Browser) 
 
 def test_each_stage_has_help_and_each_sketch_shows_between_which_faces(browser: Browser) -> None:
     page = browser.get(f"/help?page=cam&build={browser.failing}&side=exhaust")
-    assert page.count("<b>For example:</b>") == 9
+    assert page.count("<b>For example:</b>") == 13
+    for page, back in (
+        ("readings", "bench"),
+        ("as+built", "bench/built"),
+        ("to+do", "bench/to-do"),
+        ("cuts", "bench/cut"),
+    ):
+        found = browser.get(f"/help?page={page}&build={browser.failing}&side=exhaust")
+        assert f'href="/builds/{browser.failing}/exhaust/{back}">Back to the bench' in found
+        assert "help-part chosen" in found
+    page = browser.get(f"/help?page=cam&build={browser.failing}&side=exhaust")
     assert f'href="/builds/{browser.failing}/exhaust/cam"' in page
     for odd in ("/help?page=x", "/help?build=x", "/help?build=1&side=up"):
         assert browser.client.get(odd).status_code in (200, 404)

@@ -48,7 +48,7 @@ from arcstack.web.pages import (
     window,
     workshop,
 )
-from arcstack.web.pages.bench import as_built, cutting, gauges, items, lesson, matching, table, tester, to_do
+from arcstack.web.pages.bench import as_built, cutting, gauges, items, lesson, matching, shop, table, tester, to_do
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -94,7 +94,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
         specify, pages, editing, waiting,
     )  # fmt: skip
-    at_bench = (gauges, lesson, tester, matching, items, cutting, as_built, to_do, table, gauges_list)
+    at_bench = (gauges, lesson, tester, matching, items, cutting, as_built, to_do, table, shop, gauges_list)
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)

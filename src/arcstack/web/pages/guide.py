@@ -11,10 +11,19 @@ from arcstack.web.kit.stage import STAGES
 blueprint = Blueprint("help", __name__, url_prefix="/help")
 
 
+BENCH = {
+    "readings": "bench.index", "tester": "springs_bench.index", "matching": "matching.index", "items": "items.index",
+    "cuts": "cutting.index", "as built": "as_built.index", "to do": "left.index",
+}  # fmt: skip
+"""Pages of the bench by the word that help is asked with."""
+
+
 def _back() -> tuple[str, str]:
     """Where to go back to: the build's stage that help was asked on, else the workshop."""
     build, side, page = asked.whole(request.args, "build"), request.args.get("side", ""), request.args.get("page", "")
     if build and side in SIDES:
+        if page in BENCH:
+            return links.at(BENCH[page], build, side), "Back to the bench"
         return links.stage(build, page if STAGES.find(page) else "stack", side), "Back to the build"
     return links.workshop(), "Back to the workshop"
 
@@ -23,14 +32,15 @@ def _back() -> tuple[str, str]:
 def index() -> str:
     chosen = request.args.get("page", "")
     back, back_words = _back()
+    known = chosen if chosen in BENCH or STAGES.find(chosen) else ""
     return render_template(
-        "guide/index.html", chosen=chosen if STAGES.find(chosen) else "", back=back, back_words=back_words
+        "guide/index.html", chosen=known, bench_chosen=known in BENCH, back=back, back_words=back_words
     )
 
 
 @blueprint.get("/tour")
 def tour() -> str:
-    """Five steps through the builds that the demo has; with others, through the last one changed."""
+    """Six steps through the builds that the demo has; with others, through the last one changed."""
     builds = workshop().builds().rows
     return render_template("guide/tour.html", builds=builds)
 

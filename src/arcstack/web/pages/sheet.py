@@ -1,11 +1,12 @@
 """The whole build on a few printed pages: what was entered, worked out and judged."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from flask import Blueprint, render_template
 
-from arcstack.assess import Assessment
+from arcstack.assess import Assessment, checks
+from arcstack.checks import Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
 from arcstack.practice.matters import matters
 from arcstack.services.reasons import about
@@ -16,6 +17,8 @@ from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.rows import FigureRow, figure_row
 from arcstack.web.kit.session import assessed, current_system, workshop
 from arcstack.web.kit.stage import STAGES
+from arcstack.web.pages.bench.shown import Head, head, strips
+from arcstack.web.pages.bench.to_do import GATES
 
 blueprint = Blueprint("sheet", __name__, url_prefix="/builds/<int:build_id>/sheet")
 
@@ -72,10 +75,54 @@ def _side(assessment: Assessment, side: str, system: System) -> SideSheet:
     )  # fmt: skip
 
 
+@dataclass(frozen=True)
+class BuiltLine:
+    """One check of a side as built: worst, where, how many measured, and the spread over its places."""
+
+    level: Any
+    proven: bool
+    title: str
+    shown: str
+    where: str
+    measured: str
+    spread: str
+
+
+@dataclass(frozen=True)
+class Passed:
+    """A check that a hand let pass, as the sheet tells it."""
+
+    title: str
+    where: str
+    words: str
+
+
+def _built(here: Head, system: System) -> list[BuiltLine]:
+    return [
+        BuiltLine(
+            s.level, s.proven, s.title, str(s.shown) if s.shown is not None else "–", s.where,
+            f"{s.measured} of {s.of}", s.spread,
+        )
+        for s in strips(here, system)
+        if s.judges and (s.measured or s.level is Level.WAIVED)
+    ]  # fmt: skip
+
+
+def _passed(here: Head) -> list[Passed]:
+    found = []
+    for w in here.sheet.waivers:
+        when = w.by.at.date().isoformat() if w.by.at is not None else ""
+        settles = f"; settled by {w.settles}" if w.settles else ""
+        words = f"{w.by.hand}, {when}, until {w.until}: {w.reason}{settles}"
+        found.append(Passed(checks()[w.check].title, w.place or w.side, words))
+    return found
+
+
 @blueprint.get("")
 def index(build_id: int) -> str:
     current = workshop().open(build_id)
     assessment, system, build = assessed(current), current_system(), current.build
+    here = head(current, SIDES[0])
     return render_template(
         "sheet/index.html",
         build=build,
@@ -88,6 +135,9 @@ def index(build_id: int) -> str:
         sides=[_side(assessment, side, system) for side in SIDES],
         notes=[(about(path), text) for path, text in build.notes.items()],
         decisions=[(matters()[k], d) for k, d in build.decisions.items() if k in matters()],
+        built=[(side, _built(replace(here, side=side), system)) for side in SIDES] if here.sheet.readings else [],
+        passed=_passed(here),
+        signed=[(title, s) for gate, title in GATES.items() if (s := here.sheet.signed(gate)) is not None],
         waits=assessment.waiting,
         title="Sheet",
     )
