@@ -47,12 +47,17 @@ def test_a_valve_job_is_accepted_or_goes_back_with_its_figures(browser: Browser,
         for place, value in zip(("1I-a", "1I-b", "2I-a", "2I-b"), row, strict=True):
             browser.post(at, key="tip_height", place=place, text=f"{value:.2f}", sure="1")
     page = plain(browser.get(f"{at}/shop"))
-    assert "Tip height incoming 47.00 47.02 47.05 47.01 – – – – 0.05 mm accepted: within 0.13 mm" in page
+    assert "Tip height incoming 47.00 47.02 47.05 47.01 – – – – 0.05 mm 4 of 8 read, within 0.13 mm so far" in page
     # 47.31 less the mean of 47.16
     assert (
         "after machining 47.10 47.12 47.31 47.11 – – – – 0.21 mm goes back: 2I-a is 0.15 mm taller than the mean"
         in page
     )
+    # accepted only with every place read
+    browser.post(f"{at}/phase", 302, phase="final")
+    for place in ("1I-a", "1I-b", "2I-a", "2I-b", "3I-a", "3I-b", "4I-a", "4I-b"):
+        browser.post(at, key="tip_height", place=place, text="47.10", sure="1")
+    assert "0.00 mm accepted: within 0.13 mm" in plain(browser.get(f"{at}/shop"))
     browser.post(f"{at}/cut", 302, place="2I-a", face="0.10", seat="0.05")
     page = plain(browser.get(f"{at}/shop"))
     assert "Cut here" in page

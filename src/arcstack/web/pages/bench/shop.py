@@ -60,6 +60,8 @@ def _judged(here: Head, side: str, column: Column, places: tuple[Place, ...], sy
                 f"goes back: {where} is {show(abs(off), dimension, system)} {tall} than the mean; {most} is let pass"
                 if fails
                 else f"accepted: within {most}"
+                if len(column.values) == len(places)
+                else f"{len(column.values)} of {len(places)} read, within {most} so far"
             )
     title = ASKED[column.key].quantity(here.current.build, side).label
     return Judged(title, column.phase.value, cells, spread, says, fails)
