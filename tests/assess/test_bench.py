@@ -135,3 +135,29 @@ def test_each_spring_is_sorted_by_what_its_own_height_allows() -> None:
     assert value(ctx, "spring.solid_sorted") == pytest.approx(inner)
     tall = read(stack__inner__solid=f"{solid.value + inner + 0.01:.2f} mm")
     assert of(tall, "spring.solid_sorted").level is Level.FAIL
+
+
+@pytest.mark.parametrize(
+    ("widths", "even", "level", "words"),
+    [
+        (("1.2", "1.2", "1.2", "1.2"), 1.0, Level.CLEAR, ""),
+        (("1.2", "1.0", "1.3", "1.1"), 1.0 / 1.3, Level.CLEAR, "at 3"),
+        (("1.2", "0.8", "1.2", "1.2"), 0.8 / 1.2, Level.TIGHT, "at 3"),
+        (("1.2", "0.7", "1.2", "1.2"), 0.7 / 1.2, Level.FAIL, "at 3"),
+        (("1.2", "1.2", "0", "1.2"), 0.0, Level.FAIL, "broken at 6"),
+        (("0", "1.2", "0", "1.2"), 0.0, Level.FAIL, "broken at 12, 6"),
+        (("0", "0", "0", "0"), 0.0, Level.FAIL, "no band at any clock"),
+    ],
+)
+def test_a_lap_band_is_even_all_round_or_leaks(widths: tuple[str, ...], even: float, level: Level, words: str) -> None:
+    figures = {f"band_{clock}": f"{w} mm" for clock, w in zip((12, 3, 6, 9), widths, strict=True)}
+    ctx = read(**figures)
+    assert value(ctx, "seat.band") == pytest.approx(even)
+    assert of(ctx, "seat.band").level is level
+    figure = of(ctx, "seat.band").figure
+    assert figure is not None
+    assert words in figure.note
+    # three clocks are not a ring, and where none was looked at nothing is asked
+    part = read(**dict(list(figures.items())[:3]))
+    assert of(part, "seat.band").level is Level.OPEN
+    assert verdict(read(seat_width="1.2 mm"), checks()["seat.band"]) is None

@@ -2,6 +2,7 @@
 
 import json
 import re
+import time
 from threading import Thread
 
 import pytest
@@ -387,6 +388,7 @@ def test_a_linked_instrument_is_asked_and_heard(browser: Browser, at: str) -> No
     asked = json.loads(browser.post(f"{at}/ask", name="H-9", place="1I-a", key="open_height"))
     text = ""
     for _ in range(200):
+        time.sleep(0.02)
         told = json.loads(browser.get(f"{at}/heard?name=H-9&after={asked['after']}"))
         text = told.get("text", "")
         if text:
@@ -430,6 +432,7 @@ def test_a_lesson_is_started_measured_and_its_truth_shown(browser: Browser) -> N
     asked = json.loads(browser.post(f"{at}/ask", name=f"Lesson {made}: dial", place="1I-a", key="runout"))
     text = ""
     for _ in range(200):
+        time.sleep(0.02)
         text = json.loads(browser.get(f"{at}/heard?name=Lesson {made}: dial&after={asked['after']}")).get("text", "")
         if text:
             break

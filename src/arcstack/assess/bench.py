@@ -114,6 +114,30 @@ def seat_width(ctx: Context) -> Figure:
     return ctx.entry("bench.seat_width", "w_s")
 
 
+CLOCKS = (12, 3, 6, 9)
+
+
+def _banded(ctx: Context) -> bool:
+    return as_built(ctx) and any(ctx.given(f"bench.band_{clock}") for clock in CLOCKS)
+
+
+@figure
+def band(ctx: Context) -> Figure:
+    """Narrowest place of the lap band as a share of its widest, over four clocks: nought where it is broken."""
+    ctx.need(*(f"bench.band_{clock}" for clock in CLOCKS))
+    widths = [ctx.entry(f"bench.band_{clock}", f"b_{clock}") for clock in CLOCKS]
+    least, most = min(widths, key=lambda f: f.value), max(widths, key=lambda f: f.value)
+    if most.value <= 0.0:
+        words = "no band at any clock: the valve does not meet its seat"
+        return Figure.calculated("b", "Lap band, evenness", 0.0, RATIO, "b = 0", *widths, note=words)
+    broken = [str(c) for c, f in zip(CLOCKS, widths, strict=True) if f.value == 0.0]
+    note = f"broken at {', '.join(broken)} o’clock" if broken else f"narrowest: {least.label.lower()}"
+    value = least.value / most.value
+    return Figure.calculated(
+        "b", "Lap band, evenness", value, RATIO, "b = least of b_i / most of b_i", *widths, note=note
+    )
+
+
 @figure
 def margin(ctx: Context) -> Figure:
     return ctx.entry("stack.valve.margin", "m_v")
@@ -226,6 +250,10 @@ CHECKS = (
     ),
     _check("guide.taper", "Guide taper, ovality", "The bore is round, and as wide below as above.", guide_taper),
     _check("seat.width", "Seat width", "The seat carries heat and still seals.", seat_width),
+    Check(
+        "seat.band", "Lap band, evenness", "bench", "The dull ring is unbroken and of one width all round.", work=band,
+        limit="seat.band", applies=_banded,
+    ),
     _check("valve.margin", "Valve margin", "Edge of the head that is left above the face.", margin),
     _check("valve.runout", "Face runout", "The face runs true to its stem.", runout),
     _check("seat.vacuum", "Seat vacuum", "The seat holds a vacuum without a spring.", seat_vacuum),

@@ -10,6 +10,8 @@ import numpy as np
 from arcstack.mech.cam.law import Array
 from arcstack.mech.number import Number
 
+G_N_PER_KG = 9.80665
+
 
 def rock_clearance_mm(rock_mm: Number, guide_mm: Number, beyond_mm: Number) -> Number:
     """Clearance of a stem by the rock test: total rock W at a dial so far beyond a guide of a length G.
@@ -21,6 +23,19 @@ def rock_clearance_mm(rock_mm: Number, guide_mm: Number, beyond_mm: Number) -> N
     0.074
     """
     return rock_mm / (1.0 + 2.0 * beyond_mm / guide_mm)
+
+
+def mass_by_swing_kg(at_tip_kg: Number, arm_mm: Number, period_s: Number) -> Number:
+    """Mass at the valve of a finger or rocker, J/r²: weighed at its tip with its pivot on a support, and swung about
+    that pivot.
+
+    J = w·r·g·T²/(4π²), so J/r² = w·g·T²/(4π²·r); w is what the scale shows under the tip, T one full swing.
+    Source: physical pendulum, m·d = w·r. A bar of 40 g and 40 mm has a third of its mass at its end.
+
+    >>> round(mass_by_swing_kg(0.020, 40.0, 0.32764), 5)
+    0.01333
+    """
+    return at_tip_kg * G_N_PER_KG * period_s**2 / (4.0 * math.pi**2 * arm_mm / 1000.0)
 
 
 def vacuum_time_constant_s(first_bar: float, second_bar: float, seconds: float) -> float:

@@ -163,6 +163,16 @@ _TABLE = (
     Asked("guide_length", "bench.guide_length", Step.GUIDES, "ruler", 15, ("stack.guide.code",), optional=True),
     Asked("seat_width", "bench.seat_width", Step.SEATS, "ruler", 20, cuts=True),
     Asked("margin", "stack.valve.margin", Step.SEATS, "ruler", 20, _VALVE, cuts=True, goes_with="valve"),
+    *(
+        Asked(f"angle_{name}", f"bench.angle_{name}", Step.SEATS, "protractor", 20, cuts=True, optional=True)
+        for name in ("top", "seat", "throat")
+    ),
+    Asked("insert_below", "bench.insert_below", Step.SEATS, "ruler", 20, cuts=True, optional=True),
+    Asked("band_edge", "bench.band_edge", Step.SEATS, "ruler", 20, _VALVE, cuts=True, optional=True),
+    *(
+        Asked(f"band_{clock}", f"bench.band_{clock}", Step.SEATS, "ruler", 15, _VALVE, cuts=True, optional=True)
+        for clock in (12, 3, 6, 9)
+    ),
     Asked("runout", "bench.runout", Step.SEATS, "dial", 30, _VALVE, cuts=True),
     Asked("side_play_closed", "bench.side_play_closed", Step.SEATS, "dial", 25, optional=True, applies=_lever),
     Asked("side_play_open", "bench.side_play_open", Step.SEATS, "dial", 25, optional=True, applies=_lever),

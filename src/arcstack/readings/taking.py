@@ -11,7 +11,7 @@ from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings.asked import ASKED, Asked
 from arcstack.readings.built import shims_of, thicknesses
 from arcstack.readings.reading import Phase, Reading
-from arcstack.readings.sheet import Sheet, rests_at, rests_on
+from arcstack.readings.sheet import SAME_HEIGHT_MM, Sheet, rests_at, rests_on
 from arcstack.settings import setting
 from arcstack.units import LENGTH, System, show
 from arcstack.units.display import plain
@@ -101,8 +101,7 @@ def read_of(sheet: Sheet, key: str, item: str, text: str, how: How) -> Reading:
     value, typed = entered(sheet, asked, side, text, how.system)
     if not how.sure:
         _not_solid_above(sheet, asked, serial, value)
-        others = [s.value for i in sheet.springs if i != serial and (s := sheet.of_item(i, key)) is not None]
-        _held_to(others, value, asked, side, sheet, how)
+        _held_to(_fellows(sheet, asked, serial, side, how), value, asked, side, sheet, how)
     last = [
         r for r in sheet.standing if r.item == serial and r.key == key and r.stage == (how.phase.order, how.service)
     ]
@@ -110,6 +109,20 @@ def read_of(sheet: Sheet, key: str, item: str, text: str, how: How) -> Reading:
         0, key, "", serial, value, typed, how.by, how.phase, how.service, how.resolution, how.condition or {},
         how.note, last[-1].number if last else None, False, rests_on(sheet.build, side, asked),
     )  # fmt: skip
+
+
+def _fellows(sheet: Sheet, asked: Asked, serial: str, side: str, how: How) -> list[float]:
+    """What other springs of the same part read at the same height: of another lot or height they tell nothing."""
+    part = rests_on(sheet.build, side, asked)
+    height = (how.condition or {}).get("height_mm", 0.0)
+    found = (sheet.of_item(item, asked.key) for item in sheet.springs if item != serial)
+    return [
+        s.value
+        for s in found
+        if s is not None
+        and s.last.rests == part
+        and abs(s.last.condition.get("height_mm", 0.0) - height) <= SAME_HEIGHT_MM
+    ]
 
 
 def serial_of(item: str) -> str:

@@ -1,5 +1,6 @@
 """What an instrument is, and how the lines that it sends are read."""
 
+import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -9,7 +10,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator
 
 from arcstack.errors import LinkLost, QuantityError
-from arcstack.units import FORCE, GAUGE_PRESSURE, LENGTH, MASS, Dimension, parse
+from arcstack.units import ANGLE, FORCE, GAUGE_PRESSURE, LENGTH, MASS, Dimension, parse
 
 LONGEST_LINE = 200
 
@@ -35,6 +36,9 @@ KINDS: Mapping[str, InstrumentKind] = MappingProxyType(
         "bore": InstrumentKind("Bore gauge", LENGTH, 0.001, 6.0, "in its ring"),
         "micrometer": InstrumentKind("Micrometer", LENGTH, 0.001, 0.0, "closed"),
         "depth": InstrumentKind("Depth micrometer", LENGTH, 0.01, 0.0, "on a flat"),
+        "protractor": InstrumentKind(
+            "Seat protractor", ANGLE, math.radians(0.5), math.radians(45.0), "on its block of 45°"
+        ),
         "feeler": InstrumentKind("Feeler gauges", LENGTH, 0.01, 0.25, "its leaf under a micrometer"),
         "barometer": InstrumentKind("Barometer", GAUGE_PRESSURE, 0.001, 1.0, "beside another"),
         "ruler": InstrumentKind("Seat scale", LENGTH, 0.05, 0.0, "closed"),
@@ -54,7 +58,18 @@ class Instrument(BaseModel):
 
     name: Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True)]
     kind: Literal[
-        "height", "tester", "vacuum", "dial", "scale", "bore", "micrometer", "depth", "feeler", "barometer", "ruler"
+        "height",
+        "tester",
+        "vacuum",
+        "dial",
+        "scale",
+        "bore",
+        "micrometer",
+        "depth",
+        "feeler",
+        "barometer",
+        "protractor",
+        "ruler",
     ]
     resolution: Annotated[float, Field(gt=0, allow_inf_nan=False)]
     standard: Annotated[float, Field(allow_inf_nan=False)]

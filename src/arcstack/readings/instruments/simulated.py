@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from threading import Lock
 
 from arcstack.readings.instruments.instrument import KINDS, Instrument
-from arcstack.units import FORCE, GAUGE_PRESSURE, MASS
+from arcstack.units import ANGLE, FORCE, GAUGE_PRESSURE, MASS
 
 Truth = Callable[[str, str], float | None]
 """What a figure really is at a place or of a spring, canonical; None where it is not known to the stand-in."""
@@ -20,13 +20,18 @@ ASKS = "R {place} {figure}"
 
 _FIGURE = re.compile(r"[a-z0-9_.]*(@\d{1,3}(\.\d{1,4})?)?")
 
-_UNITS = {FORCE.name: ("N", 1.0), MASS.name: ("g", 1000.0), GAUGE_PRESSURE.name: ("bar", 1.0)}
+_UNITS = {
+    ANGLE.name: ("deg", 180.0 / math.pi),
+    FORCE.name: ("N", 1.0),
+    MASS.name: ("g", 1000.0),
+    GAUGE_PRESSURE.name: ("bar", 1.0),
+}
 
 _NEAR: dict[str, tuple[float, float]] = {
     "height": (36.8, 0.04), "tester": (270.0, 5.0), "vacuum": (0.82, 0.02), "dial": (0.012, 0.004),
     "scale": (0.052, 0.0002), "bore": (6.0, 0.004), "barometer": (0.985, 0.0),
     "micrometer": (5.97, 0.003), "ruler": (1.2, 0.05),
-    "depth": (1.0, 0.01), "feeler": (0.2, 0.01),
+    "depth": (1.0, 0.01), "feeler": (0.2, 0.01), "protractor": (math.radians(45.0), math.radians(0.3)),
 }  # fmt: skip
 
 

@@ -5,8 +5,10 @@ from typing import Any
 
 from flask import Blueprint, Response, abort, redirect, render_template, request
 
+from arcstack.assess.bench import band
 from arcstack.assess.context import known
 from arcstack.assess.stack import installed_height
+from arcstack.document.parts import FollowerKind
 from arcstack.document.places import Place
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Reading, Step, Zero
@@ -14,10 +16,11 @@ from arcstack.readings.asked import ITEMS
 from arcstack.readings.exchange import exchanged
 from arcstack.readings.instruments import KINDS
 from arcstack.readings.left import Spot, following, left, spots
+from arcstack.readings.swinging import seconds, swung
 from arcstack.readings.taking import How, asked_for, place_called
 from arcstack.shelf import PartKind
 from arcstack.trials.matching import Prefer, Seat, Shelf, shims_for
-from arcstack.units import LENGTH, System, parse, show
+from arcstack.units import ANGLE, LENGTH, MASS, System, parse, show
 from arcstack.units.display import plain
 from arcstack.web.drawings.head_map import head_map
 from arcstack.web.kit import links
@@ -135,6 +138,7 @@ def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, A
         "consequence": consequence(here, spot, own),
         "items": _items(here, spot.place),
         "seen": own[-1].number if own else 0,
+        "swing": _swing(here, spot),
         "hand": current_who().name,
         "phases_here": _phases(here, spot),
         "last_five": [r for r in reversed(here.sheet.readings) if not r.void and not r.item][:LAST],
@@ -193,6 +197,20 @@ def consequence(here: Head, spot: Spot, own: tuple[Reading, ...]) -> list[str]:
                 told.append(
                     f"shims {names} would bring it to {show(height.value + under - best.total_mm, LENGTH, system)}"
                 )
+    if spot.asked.key == "angle_seat" and own:
+        face = known(lambda: ctx.entry("stack.valve.face_angle", "α_f"))
+        if face is not None:
+            apart = own[-1].value - face.value
+            words = show(abs(apart), ANGLE, system)
+            told.append(
+                f"the seat is {words} {'steeper' if apart > 0 else 'flatter'} than the face"
+                if abs(apart) > 1e-6
+                else "as its face"
+            )
+    if spot.asked.key.startswith("band_") and spot.asked.key != "band_edge":
+        even = known(lambda: band(ctx))
+        if even is not None:
+            told.append(even.note)
     exchange = exchanged(here.sheet, spot.place, spot.asked.key)
     if exchange is not None:
         told.append(f"against {exchange.places[1]}, its valve exchanged: the difference {exchange.follows.value}")
@@ -202,6 +220,43 @@ def consequence(here: Head, spot: Spot, own: tuple[Reading, ...]) -> list[str]:
     if settled is not None and settled.again and spot.asked.times > 1:
         told.append("once more" if len(settled.readings) < spot.asked.times else "they do not agree: a third decides")
     return told
+
+
+@dataclass(frozen=True)
+class Swing:
+    """A finger or rocker weighed at its tip and swung: what was typed, and the mass that it comes to at the valve."""
+
+    at_tip: str
+    arm: str
+    period: str
+    comes_to: str = ""
+    put: str = ""
+    wrong: str = ""
+
+
+def _swing(here: Head, spot: Spot) -> Swing | None:
+    """The way to a lever's mass at the valve without a drawing of it; None for a bucket or another figure."""
+    build, args, system = here.current.build, request.args, current_system()
+    if spot.asked.key != "follower_mass" or build.engine.follower is FollowerKind.BUCKET:
+        return None
+    arm = known(lambda: here.design.sides[spot.place.side].entry(f"follower.{build.engine.follower.value}.arm", "r"))
+    typed = (
+        args.get("at_tip", ""),
+        args.get("arm", str(show(arm.value, LENGTH, system)) if arm else ""),
+        args.get("period", ""),
+    )
+    if not any(name in args for name in ("at_tip", "period")):
+        return Swing(*typed)
+    try:
+        weight = parse(typed[0], MASS, MASS.unit(system)).value
+        if not typed[2].strip():
+            # nothing lies beyond the tip: what the scale shows there is the most that it can be
+            return Swing(*typed, f"at most {show(weight, MASS, system)}, by weighing alone", plain(weight, MASS))
+        length, period = parse(typed[1], LENGTH, LENGTH.unit(system)).value, seconds(typed[2])
+        mass = swung(weight, length, period)
+    except (QuantityError, FieldError) as error:
+        return Swing(*typed, wrong=str(error))
+    return Swing(*typed, f"{show(mass, MASS, system)}", plain(mass, MASS))
 
 
 def _seat(ctx: Any) -> float:
