@@ -1,0 +1,203 @@
+"""A cam timed on a degree wheel: true TDC, flanks, advance, what to move, what a difference points to. Angles rad."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum
+
+from arcstack.mech.cam import card
+from arcstack.mech.number import Number
+
+
+def pointer_error_rad(before_tdc: Number, after_tdc: Number) -> Number:
+    """Error of the wheel's pointer by a positive stop met both ways: (after − before)/2, positive where it reads late.
+
+    A true angle is the reading less the error. Source: the stop lies as far before TDC as after it.
+
+    >>> round(math.degrees(pointer_error_rad(math.radians(31.5), math.radians(34.5))), 9)
+    1.5
+    """
+    return (after_tdc - before_tdc) / 2.0
+
+
+def true_before_rad(read: Number, error: Number) -> Number:
+    """An event read before a dead centre, the pointer's error taken out: a wheel that reads late shows too little.
+
+    >>> round(math.degrees(true_before_rad(math.radians(17.0), math.radians(-1.75))), 9)
+    15.25
+    """
+    return read + error
+
+
+def true_after_rad(read: Number, error: Number) -> Number:
+    """An event read after a dead centre, the pointer's error taken out.
+
+    >>> round(math.degrees(true_after_rad(math.radians(41.5), math.radians(-1.75))), 9)
+    43.25
+    """
+    return read - error
+
+
+@dataclass(frozen=True)
+class Flanks:
+    """Both flanks of a cam at one check lift, the pointer's error taken out.
+
+    ``by_tdc`` is the event by gas-exchange TDC: intake opens before it, exhaust closes after it. ``by_bdc`` is the
+    other: intake closes after BDC, exhaust opens before it.
+    """
+
+    by_tdc: float
+    by_bdc: float
+    exhaust: bool = False
+
+    @property
+    def duration(self) -> float:
+        return card.duration_rad(self.by_tdc, self.by_bdc)
+
+    @property
+    def centreline(self) -> float:
+        """From TDC, negative before it: where an exhaust's lies.
+
+        >>> round(math.degrees(Flanks(math.radians(15.25), math.radians(43.25)).centreline), 9)
+        104.0
+        >>> round(math.degrees(Flanks(math.radians(12.0), math.radians(46.0), True).centreline), 9)
+        -107.0
+        """
+        middle = card.centreline_rad(self.by_tdc, self.by_bdc)
+        return -middle if self.exhaust else middle
+
+
+def flanks_read(by_tdc_read: float, by_bdc_read: float, pointer_error: float = 0.0, *, exhaust: bool = False) -> Flanks:
+    """Both flanks as the wheel shows them, its error taken out.
+
+    >>> made = flanks_read(math.radians(17.0), math.radians(41.5), math.radians(-1.75))
+    >>> round(math.degrees(made.duration), 9)
+    238.5
+    """
+    if exhaust:
+        return Flanks(true_after_rad(by_tdc_read, pointer_error), true_before_rad(by_bdc_read, pointer_error), True)
+    return Flanks(true_before_rad(by_tdc_read, pointer_error), true_after_rad(by_bdc_read, pointer_error))
+
+
+def advance_rad(card_centreline: Number, measured_centreline: Number) -> Number:
+    """How much earlier a cam stands than its card, crank angle; centrelines signed, negative before TDC.
+
+    >>> round(math.degrees(advance_rad(math.radians(106.0), math.radians(103.5))), 9)
+    2.5
+    """
+    return card_centreline - measured_centreline
+
+
+def turn_in_gear_rad(advance: Number) -> Number:
+    """Cam angle to turn the camshaft within its gear, positive the way it runs, so that nothing of an advance is left;
+    crank, chain and gear held.
+
+    >>> round(math.degrees(turn_in_gear_rad(math.radians(2.5))), 9)
+    -1.25
+    """
+    return -advance / 2.0
+
+
+def at_slot_mm(turn: Number, radius_mm: Number) -> Number:
+    """How far the edge of a slot moves at its radius.
+
+    >>> round(at_slot_mm(math.radians(1.25), 40.0), 2)
+    0.87
+    """
+    return turn * radius_mm
+
+
+def one_tooth_rad(teeth: int) -> float:
+    """Crank angle of one tooth of the cam's gear: 720°/teeth.
+
+    >>> round(math.degrees(one_tooth_rad(42)), 1)
+    17.1
+    """
+    if teeth < 1:
+        raise ValueError("a gear has teeth")
+    return 4.0 * math.pi / teeth
+
+
+def teeth_off(advance: float, teeth: int, within: float) -> int:
+    """Whole teeth that an advance comes to within so much; nought where it is none.
+
+    >>> teeth_off(math.radians(16.0), 42, math.radians(2.0)), teeth_off(math.radians(-35.0), 42, math.radians(2.0))
+    (1, -2)
+    >>> teeth_off(math.radians(8.0), 42, math.radians(2.0))
+    0
+    """
+    each = one_tooth_rad(teeth)
+    count = round(advance / each)
+    return count if count and abs(advance - count * each) <= within else 0
+
+
+class Points(Enum):
+    """What a difference between card and engine points to."""
+
+    AS_CARD = "as the card"
+    GEAR = "gear, tooth, key, stretched chain or cut head"
+    LASH = "lash"
+    CHECK_LIFT = "check lift, or the place where it is read"
+    RATIO = "ratio"
+    ONE_FLANK = "an asymmetric lobe read against a symmetric card, or a dial not parallel to the stem"
+    WRONG_CAM = "another cam in this place, or intake and exhaust exchanged"
+    UNKNOWN = "not told without the highest lift"
+
+
+@dataclass(frozen=True)
+class Within:
+    """How near is right: duration, centreline and the flanks' shifts apart, rad; highest lift, mm."""
+
+    duration: float
+    centreline: float
+    flanks: float
+    lift_mm: float
+
+
+def shifts_rad(card_flanks: Flanks, read: Flanks) -> tuple[float, float]:
+    """How much earlier each flank is than its card: by TDC, by BDC.
+
+    >>> made = shifts_rad(Flanks(math.radians(8), math.radians(40)), Flanks(math.radians(10.5), math.radians(37.5)))
+    >>> [round(math.degrees(x), 9) for x in made]
+    [2.5, 2.5]
+    """
+    by_tdc, by_bdc = read.by_tdc - card_flanks.by_tdc, card_flanks.by_bdc - read.by_bdc
+    return (-by_tdc, -by_bdc) if read.exhaust else (by_tdc, by_bdc)
+
+
+def points_to(
+    card_flanks: Flanks,
+    read: Flanks,
+    within: Within,
+    lift_mm: tuple[float, float] | None,
+    duration_at: Callable[[float], float],
+    check_lift_mm: float,
+) -> Points:
+    """What the difference of an engine from its card points to.
+
+    ``lift_mm`` is the highest lift by the card and as read, ``duration_at`` the curve's duration at another check lift.
+    Source: lash lowers the whole curve and takes it off as much; a ratio scales it; a gear only turns it.
+    """
+    first, second = shifts_rad(card_flanks, read)
+    longer = read.duration - card_flanks.duration
+    off_centre = abs(advance_rad(card_flanks.centreline, read.centreline))
+    right = abs(longer) <= within.duration
+    together = abs(first - second) <= within.flanks
+    lift_right = lift_mm is None or abs(lift_mm[0] - lift_mm[1]) <= within.lift_mm
+    if right and together and lift_right:
+        return Points.AS_CARD if off_centre <= within.centreline else Points.GEAR
+    flanks = sorted((abs(first), abs(second)))
+    if lift_right and flanks[0] <= within.flanks / 2.0 < within.flanks < flanks[1]:
+        return Points.ONE_FLANK
+    if right or off_centre > max(within.flanks, within.centreline):
+        return Points.WRONG_CAM
+    if lift_mm is None:
+        return Points.UNKNOWN
+    if lift_right:
+        return Points.CHECK_LIFT
+    card_lift, as_read = lift_mm
+    by_lash = abs(duration_at(check_lift_mm + card_lift - as_read) - read.duration)
+    by_ratio = abs(duration_at(check_lift_mm * card_lift / as_read) - read.duration)
+    if min(by_lash, by_ratio) > 2.0 * within.duration:
+        return Points.WRONG_CAM
+    return Points.LASH if by_lash <= by_ratio else Points.RATIO

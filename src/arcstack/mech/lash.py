@@ -1,0 +1,145 @@
+"""Lash: the shim that is needed, fitted shims that change places, and what services tell. mm."""
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
+
+from arcstack.mech.number import Number
+
+
+def needed_mm(fitted_mm: Number, lash_mm: Number, target_mm: Number, ratio: float = 1.0) -> Number:
+    """The shim that leaves the target: fitted + ratio·(lash − target).
+
+    ``ratio`` is a finger's with the blade at its lobe and the shim at its tip; 1 where blade and shim are in line.
+    Source: what the gap is too wide is what the shim is too thin.
+
+    >>> round(needed_mm(2.70, 0.12, 0.20), 3), round(needed_mm(2.70, 0.26, 0.20, 1.5), 3)
+    (2.62, 2.79)
+    """
+    return fitted_mm + ratio * (lash_mm - target_mm)
+
+
+def lash_with_mm(fitted_mm: Number, lash_mm: Number, new_mm: Number, ratio: float = 1.0) -> Number:
+    """Lash with another shim: lash + (fitted − new)/ratio.
+
+    >>> round(lash_with_mm(2.80, 0.26, 2.85), 3)
+    0.21
+    """
+    return lash_mm + (fitted_mm - new_mm) / ratio
+
+
+def nearest(wanted_mm: float, sizes_mm: Sequence[float]) -> float:
+    """The size nearest to what is wanted; of two alike the thinner, which leaves more lash.
+
+    Raises ``ValueError`` without sizes.
+
+    >>> nearest(2.62, (2.55, 2.60, 2.65))
+    2.6
+    """
+    if not sizes_mm:
+        raise ValueError("there is no size to choose from")
+    return min(sorted(sizes_mm), key=lambda size: round(abs(size - wanted_mm), 6))
+
+
+def turns(change_mm: Number, pitch_mm: Number) -> Number:
+    """Turns of an adjusting screw for a change of lash at the screw: Δ/pitch.
+
+    >>> turns(0.25, 1.0)
+    0.25
+    """
+    return change_mm / pitch_mm
+
+
+@dataclass(frozen=True)
+class Swap:
+    """Which fitted shim goes where, by index of the place it came from; None where a new one is needed."""
+
+    from_place: tuple[int | None, ...]
+
+    @property
+    def new(self) -> int:
+        """How many new shims are needed."""
+        return sum(at is None for at in self.from_place)
+
+
+def swapped(
+    fitted_mm: Sequence[float], needed: Sequence[float], band_mm: float, in_band_of: Sequence[float] | None = None
+) -> Swap:
+    """Fitted shims over the places whose lash they bring within a band: as many as can be, among equals with the least
+    total error, and of those the most that stay where they are.
+
+    ``in_band_of`` are half-widths of the shim's thickness at each place where they differ by ratio. Source: assignment
+    of greatest number, then least cost.
+
+    >>> made = swapped((2.70, 2.80, 2.75, 2.85), (2.62, 2.86, 2.73, 2.89), 0.03)
+    >>> made.from_place, made.new
+    ((None, 3, 2, None), 2)
+    """
+    count = len(fitted_mm)
+    if len(needed) != count:
+        raise ValueError("a fitted and a needed shim for every place")
+    bands = np.asarray(in_band_of if in_band_of is not None else [band_mm] * count, dtype=np.float64)
+    off = np.abs(np.asarray(needed, dtype=np.float64)[:, None] - np.asarray(fitted_mm, dtype=np.float64)[None, :])
+    fits = off <= bands[:, None] + 1e-9
+    # one place more or less weighs more than every error together, an error more than staying put
+    cost = np.where(fits, off + 1e-7 * (1.0 - np.eye(count)), 1000.0)
+    rows, columns = linear_sum_assignment(cost)
+    return Swap(tuple(int(c) if fits[r, c] else None for r, c in zip(rows, columns, strict=True)))
+
+
+@dataclass(frozen=True)
+class Serviced:
+    """One service of one valve: lash as it was found and as it was left, and how far either may be off."""
+
+    found_mm: float
+    set_mm: float
+    half_width_mm: float = 0.01
+
+
+@dataclass(frozen=True)
+class Trend:
+    """What services of a valve tell: how much it closed in each, positive closing, and in all."""
+
+    steps_mm: tuple[float, ...]
+    half_widths_mm: tuple[float, ...]
+
+    @property
+    def total_mm(self) -> float:
+        """
+        >>> services = [Serviced(0.20, 0.20), Serviced(0.14, 0.20), Serviced(0.15, 0.20), Serviced(0.12, 0.20)]
+        >>> trend_of(services).total_mm
+        0.19
+        """
+        return round(math.fsum(self.steps_mm), 9)
+
+    @property
+    def running(self) -> int:
+        """In how many of the last services it closed, without a break."""
+        count = 0
+        for step, half in zip(reversed(self.steps_mm), reversed(self.half_widths_mm), strict=True):
+            if step <= half:
+                break
+            count += 1
+        return count
+
+    @property
+    def grows(self) -> bool:
+        """Whether each of its last two steps or more was longer than the one before by more than both could be off."""
+        pairs = list(zip(self.steps_mm, self.half_widths_mm, strict=True))
+        last = pairs[-2:]
+        return len(last) == 2 and last[0][0] > 0.0 and last[1][0] - last[0][0] > last[0][1] + last[1][1]
+
+
+def trend_of(services: Sequence[Serviced]) -> Trend:
+    """What a valve's services tell: set at one less found at the next.
+
+    >>> trend_of([Serviced(0.20, 0.20), Serviced(0.14, 0.20), Serviced(0.15, 0.20)]).steps_mm
+    (0.06, 0.05)
+    """
+    steps = tuple(round(a.set_mm - b.found_mm, 9) for a, b in itertools.pairwise(services))
+    halves = tuple(a.half_width_mm + b.half_width_mm for a, b in itertools.pairwise(services))
+    return Trend(steps, halves)
