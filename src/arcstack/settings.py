@@ -161,7 +161,7 @@ _TABLE = (
         "share",
         "A difference that comes back this near, after two valves changed places, is explained.",
     ),
-    Setting("bench.least_neighbours", 3, "readings", "Fewer neighbours tell no spread."),
+    Setting("bench.least_neighbours", 5, "readings", "Fewer neighbours tell no spread."),
     Setting(
         "bench.solid_slope", 5.0, "rates", "A spring is solid where its load climbs so many times as steep as its rate."
     ),
@@ -190,6 +190,12 @@ _TABLE = (
     Setting("next.tightest", 14, "checks", "So many of the tightest checks are looked at for the next reading."),
     Setting("readings.largest_file", 1_000_000, "bytes", "A table of readings is no longer than this."),
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
+    Setting("mock_up.lift_right", 0.05, "mm", "A highest lift this near the card's is right."),
+    Setting("mock_up.push_good", 0.05, "mm", "So good is a push of the valve to the piston by dial."),
+    Setting("mock_up.geometry", 0.15, "mm", "Lift and travel together this near the model: its geometry is good."),
+    Setting("mock_up.tooth", 2.0, "degrees", "An advance this near to whole teeth of the gear is called that."),
+    Setting("mock_up.tells", 0.5, "degrees", "Timing that pushes leave open by more is not told from a tight chamber."),
+    Setting("mock_up.back", 0.02, "mm", "A dial that comes back to more than this voids its pass."),
     Setting("learning.fitting", 0.005, "mm", "Spread of retainers, locators, seals, lobes and lash in a lesson."),
     Setting("learning.height", 0.08, "mm", "How far heights of a head that does not exist lie from its design."),
     Setting("learning.load", 0.02, "share", "How far loads of its springs lie from what is printed."),

@@ -83,13 +83,13 @@ def test_each_line_of_the_table(read: Flanks, lift: float | None, says: Points, 
     card = at(CHECK, 106.0, exhaust)
     read = Flanks(read.by_tdc, read.by_bdc, exhaust)
     pair = None if lift is None else (10.4, lift)
-    assert points_to(card, read, WITHIN, pair, lambda h: duration_crank_rad(LOBE, h), CHECK) is says
+    assert points_to(card, read, WITHIN, pair, lambda h: at(h, 106.0, exhaust), CHECK) is says
 
 
 def test_one_flank_alone_is_an_asymmetric_lobe_or_a_dial_askew() -> None:
     card = at(CHECK, 106.0)
     read = Flanks(card.by_tdc, card.by_bdc - math.radians(3.0))
-    assert points_to(card, read, WITHIN, (10.4, 10.4), lambda h: duration_crank_rad(LOBE, h), CHECK) is Points.ONE_FLANK
+    assert points_to(card, read, WITHIN, (10.4, 10.4), lambda h: at(h, 106.0), CHECK) is Points.ONE_FLANK
 
 
 def test_a_gear_without_teeth_is_none() -> None:

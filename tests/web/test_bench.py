@@ -121,11 +121,11 @@ def test_what_is_no_reading_is_refused_in_words_and_nothing_is_stored(
 
 def test_a_question_keeps_note_unit_and_condition_with_the_figure(browser: Browser, at: str) -> None:
     sit(browser, at, "vacuum", key="vacuum")
-    for place in ("1I-a", "1I-b", "2I-a"):
+    for place in ("1I-a", "1I-b", "2I-a", "2I-b", "3I-a"):
         browser.post(at, key="vacuum", place=place, text="0.82")
     given = {
         "key": "vacuum",
-        "place": "2I-b",
+        "place": "3I-b",
         "text": "10 inHg",
         "unit": "in",
         "note": "grease on it",

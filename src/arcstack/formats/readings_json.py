@@ -11,6 +11,7 @@ from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import read_build, write_build
 from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.mock_up import Clay, Kept, Moved, Pass, Pushed, Stood, StopMet, StopOut
 
 BENCH = "bench_rows"
 """Under which name a build's file carries them."""
@@ -23,6 +24,14 @@ _EVENTS: dict[str, type[Event]] = {
     "zero": Zero,
     "signed": Signed,
     "taught": Taught,
+    "stood": Stood,
+    "stop_met": StopMet,
+    "stop_out": StopOut,
+    "pass": Pass,
+    "pushed": Pushed,
+    "clay": Clay,
+    "moved": Moved,
+    "kept": Kept,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

@@ -170,34 +170,38 @@ def points_to(
     read: Flanks,
     within: Within,
     lift_mm: tuple[float, float] | None,
-    duration_at: Callable[[float], float],
+    flanks_at: Callable[[float], Flanks],
     check_lift_mm: float,
 ) -> Points:
     """What the difference of an engine from its card points to.
 
-    ``lift_mm`` is the highest lift by the card and as read, ``duration_at`` the curve's duration at another check lift.
-    Source: lash lowers the whole curve and takes it off as much; a ratio scales it; a gear only turns it.
+    ``lift_mm`` is the highest lift by the card and as read, ``flanks_at`` the curve's own flanks at another check lift,
+    by which an asymmetric lobe is told from an askew dial. Source: lash takes as much off the whole curve; a ratio
+    scales it; a dial that checks elsewhere meets the whole of it; a gear only turns it.
     """
     first, second = shifts_rad(card_flanks, read)
-    longer = read.duration - card_flanks.duration
-    off_centre = abs(advance_rad(card_flanks.centreline, read.centreline))
-    right = abs(longer) <= within.duration
-    together = abs(first - second) <= within.flanks
+    right = abs(read.duration - card_flanks.duration) <= within.duration
     lift_right = lift_mm is None or abs(lift_mm[0] - lift_mm[1]) <= within.lift_mm
-    if right and together and lift_right:
+    if right and abs(first - second) <= within.flanks and lift_right:
+        off_centre = abs(advance_rad(card_flanks.centreline, read.centreline))
         return Points.AS_CARD if off_centre <= within.centreline else Points.GEAR
+
+    def off(check_mm: float) -> float:
+        found = flanks_at(check_mm)
+        return max(abs(found.by_tdc - read.by_tdc), abs(found.by_bdc - read.by_bdc))
+
+    if not lift_right and lift_mm is not None:
+        by_lash = off(check_lift_mm + lift_mm[0] - lift_mm[1])
+        by_ratio = off(check_lift_mm * lift_mm[0] / lift_mm[1])
+        if min(by_lash, by_ratio) > within.centreline:
+            return Points.WRONG_CAM
+        return Points.LASH if by_lash <= by_ratio else Points.RATIO
+    if min(off(check_lift_mm * share) for share in _SHARES) <= within.centreline:
+        return Points.CHECK_LIFT if lift_mm is not None else Points.UNKNOWN
     flanks = sorted((abs(first), abs(second)))
-    if lift_right and flanks[0] <= within.flanks / 2.0 < within.flanks < flanks[1]:
-        return Points.ONE_FLANK
-    if right or off_centre > max(within.flanks, within.centreline):
-        return Points.WRONG_CAM
-    if lift_mm is None:
-        return Points.UNKNOWN
-    if lift_right:
-        return Points.CHECK_LIFT
-    card_lift, as_read = lift_mm
-    by_lash = abs(duration_at(check_lift_mm + card_lift - as_read) - read.duration)
-    by_ratio = abs(duration_at(check_lift_mm * card_lift / as_read) - read.duration)
-    if min(by_lash, by_ratio) > 2.0 * within.duration:
-        return Points.WRONG_CAM
-    return Points.LASH if by_lash <= by_ratio else Points.RATIO
+    one = flanks[0] <= within.flanks / 2.0 < within.flanks < flanks[1]
+    return Points.ONE_FLANK if one else Points.WRONG_CAM
+
+
+_SHARES = tuple(0.4 + 0.02 * n for n in range(81))
+"""Of its check lift a dial set askew or on another place may have met so much: from two fifths of it to twice."""

@@ -2,7 +2,8 @@
 
 from arcstack.readings.asked import ASKED, Asked, Per, Step, of_step, stands_per
 from arcstack.readings.built import as_built, thicknesses
-from arcstack.readings.reading import Cut, Event, Phase, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.event import Event
+from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Taught, Waived, Zero
 from arcstack.readings.sheet import Settled, Sheet, rests_on
 
 __all__ = [

@@ -3,14 +3,15 @@
 from typing import Any
 
 from arcstack.checks import Evidence
-from arcstack.document import Build, Entry, Sitting, Stated, put
+from arcstack.document import SIDES, Build, Entry, Sitting, Stated, put
 from arcstack.document.entry import Absent
 from arcstack.document.parts import HeightBasis
 from arcstack.document.places import Place
+from arcstack.mech.cam import card
 from arcstack.readings.asked import ASKED, Step
 from arcstack.readings.reading import Cut
 from arcstack.readings.sheet import Settled, Sheet
-from arcstack.units import LENGTH, Dimension, parse
+from arcstack.units import ANGLE, LENGTH, Dimension, parse
 from arcstack.units.display import plain
 
 
@@ -30,7 +31,26 @@ def as_built(sheet: Sheet, place: Place) -> Build:
     build = _with_installed(build, sheet, place)
     for name in ("outer", "inner"):
         build = _with_spring(build, sheet, place, name)
+    for side in SIDES:
+        build = _with_timing(build, sheet, side, place)
     return _with_cuts(build, sheet, place)
+
+
+def _with_timing(build: Build, sheet: Sheet, side: str, place: Place) -> Build:
+    """A timing that was measured and kept stands for the card's centreline; the card's events stay."""
+    kept = sheet.mock_up(side).kept
+    if kept is None:
+        return build
+    cam = build.side(side).cam
+    if isinstance(cam.centreline, Entry):
+        stated = cam.centreline.value
+    elif isinstance(cam.tdc_event, Entry) and isinstance(cam.bdc_event, Entry):
+        stated = card.centreline_rad(cam.tdc_event.value, cam.bdc_event.value)
+    else:
+        return build
+    value = stated - kept.advance_rad * (1.0 if side == SIDES[0] else -1.0)
+    read = {"value": value, "typed": plain(value, ANGLE), "evidence": Evidence.MEASURED, "by": kept.by}
+    return put(build, f"{side}.cam.centreline", Entry(**read, of_place=place.label))
 
 
 def _entry(settled: Settled, place: Place, dimension: Dimension) -> Entry:

@@ -174,4 +174,4 @@ class Taught:
     ended: bool = False
 
 
-Event = Put | Cut | Waived | Zero | Signed | Taught
+OwnEvent = Put | Cut | Waived | Zero | Signed | Taught

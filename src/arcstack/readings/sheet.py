@@ -6,10 +6,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from arcstack.document import FIELDS, Absent, Build, Entry, get
+from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED, ITEMS, SPRINGS, Asked
-from arcstack.readings.reading import Cut, Event, Phase, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.event import Event
+from arcstack.readings.mock_up import MockUp, mock_up
+from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Taught, Waived, Zero
 
 
 @dataclass(frozen=True)
@@ -119,7 +121,15 @@ class Sheet:
         items = sorted(item for item, at in self._stands.items() if at == place)
         of_items = (r for i in items for key in ASKED for r in self._by_item.get((i, key), ()))
         read = (r for key in ASKED for r in self._by_place.get((place, key), ()))
-        return tuple(items), tuple(of_items), tuple(read), tuple(self.cut_at(place, key) for key in ("", "margin"))
+        cuts = tuple(self.cut_at(place, key) for key in ("", "margin"))
+        return (
+            tuple(items),
+            tuple(of_items),
+            tuple(read),
+            cuts,
+            self.mock_up("intake").kept,
+            self.mock_up("exhaust").kept,
+        )
 
     def of_item(self, item: str, key: str) -> Settled | None:
         """What the readings of one spring come to."""
@@ -226,6 +236,14 @@ class Sheet:
     @cached_property
     def _cuts(self) -> tuple[Cut, ...]:
         return tuple(e for e in self.events if isinstance(e, Cut))
+
+    def mock_up(self, side: str) -> MockUp:
+        """What stands of the mock-up of a side."""
+        return self._mock_ups[side]
+
+    @cached_property
+    def _mock_ups(self) -> dict[str, MockUp]:
+        return {side: mock_up(self.events, side) for side in SIDES}
 
     @cached_property
     def waivers(self) -> tuple[Waived, ...]:

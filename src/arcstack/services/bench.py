@@ -184,6 +184,10 @@ class Bench:
             )
         self._add(build_id, waived)
 
+    def happened(self, build_id: int, event: Event) -> None:
+        """Add what happened to a head, which whoever says it has held to what can be."""
+        self._add(build_id, event)
+
     def teach(self, build_id: int, taught: Taught) -> None:
         self._add(build_id, taught)
 

@@ -48,7 +48,19 @@ from arcstack.web.pages import (
     window,
     workshop,
 )
-from arcstack.web.pages.bench import as_built, cutting, gauges, items, lesson, matching, shop, table, tester, to_do
+from arcstack.web.pages.bench import (
+    as_built,
+    cutting,
+    gauges,
+    items,
+    lesson,
+    matching,
+    mock_up,
+    shop,
+    table,
+    tester,
+    to_do,
+)
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -60,7 +72,8 @@ POLICY = (
 
 BENCH_PAGES = (
     ("bench.index", "Readings"), ("springs_bench.index", "Tester"), ("matching.index", "Matching"),
-    ("items.index", "Items"), ("cutting.index", "Cuts"), ("as_built.index", "As built"), ("left.index", "To do"),
+    ("items.index", "Items"), ("cutting.index", "Cuts"),
+    ("mock_up.index", "Mock-up"), ("as_built.index", "As built"), ("left.index", "To do"),
 )  # fmt: skip
 """Pages of the bench in the order of its work, as the rail lists them."""
 
@@ -94,7 +107,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
         specify, pages, editing, waiting,
     )  # fmt: skip
-    at_bench = (gauges, lesson, tester, matching, items, cutting, as_built, to_do, table, shop, gauges_list)
+    at_bench = (gauges, lesson, tester, matching, items, cutting, as_built, to_do, table, shop, mock_up, gauges_list)
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)

@@ -1,0 +1,6 @@
+"""Everything that happens to a head beside its readings."""
+
+from arcstack.readings.mock_up import MockEvent
+from arcstack.readings.reading import OwnEvent
+
+Event = OwnEvent | MockEvent

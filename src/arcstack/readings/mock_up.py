@@ -1,0 +1,201 @@
+"""The mock-up of a head: how the engine stood, where true TDC is, both flanks of a cam, what was pushed and decided."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import ClassVar
+
+from pydantic import ConfigDict
+
+from arcstack.document import Sitting
+from arcstack.mech.degreeing import Flanks, flanks_read, pointer_error_rad
+from arcstack.readings.reading import STRICT
+
+
+@dataclass(frozen=True)
+class Stood:
+    """How the engine stands for the readings of a mock-up that follow: lash set, mm at the valve; gasket as it lies and
+    as it will be crushed, mm; where the phaser is held, crank rad earlier than parked, and by what."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    lash_mm: float
+    gasket_used_mm: float
+    gasket_crushed_mm: float
+    phaser_rad: float
+    held_by: str
+    by_hand_only: bool
+    plugs_out: bool
+    light_springs: bool
+    by: Sitting
+
+    @property
+    def wanting(self) -> tuple[str, ...]:
+        """What must be so before the engine is turned."""
+        asked = (
+            (self.by_hand_only, "starter disconnected, turned by hand only"),
+            (self.plugs_out, "plugs out"),
+            (self.light_springs, "checking springs in, counted"),
+        )
+        return tuple(words for so, words in asked if not so)
+
+
+@dataclass(frozen=True)
+class StopMet:
+    """The piston against a positive stop both ways: before and after TDC as the wheel shows, crank rad."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    before_rad: float
+    after_rad: float
+    by: Sitting
+
+    @property
+    def error_rad(self) -> float:
+        return pointer_error_rad(self.before_rad, self.after_rad)
+
+
+@dataclass(frozen=True)
+class StopOut:
+    """The stop taken out again by a hand: left in, it bends rods."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Pass:
+    """One turn forward over a lobe, as the wheel and a dial on the valve showed it: the flank by TDC and the one by BDC
+    at a check lift, crank rad; the highest lift and what the dial came back to, mm."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    place: str
+    check_lift_mm: float
+    by_tdc_rad: float
+    by_bdc_rad: float
+    highest_mm: float | None
+    returned_mm: float
+    by: Sitting
+
+    def flanks(self, error_rad: float) -> Flanks:
+        return flanks_read(self.by_tdc_rad, self.by_bdc_rad, error_rad, exhaust=self.side == "exhaust")
+
+
+@dataclass(frozen=True)
+class Pushed:
+    """The valve pushed to the piston at a crank angle as the wheel shows it: travel, and lift where it was read, mm."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    place: str
+    crank_rad: float
+    travel_mm: float
+    lift_mm: float | None
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Clay:
+    """The thinnest of an imprint over a valve, mm, and how it was cut."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    place: str
+    imprint_mm: float
+    along_cylinder: bool
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A cam moved in its gear: every pass before it tells nothing any more."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    cam_rad: float
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A measured timing kept by a hand, for a reason: from now on it is the build's."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    advance_rad: float
+    reason: str
+    by: Sitting
+
+
+MockEvent = Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved | Kept
+
+
+@dataclass(frozen=True)
+class MockUp:
+    """Everything of a mock-up that stands for one side."""
+
+    stood: Stood | None
+    stops: tuple[StopMet, ...]
+    stop_in: bool
+    passes: tuple[Pass, ...]
+    pushes: tuple[Pushed, ...]
+    clays: tuple[Clay, ...]
+    kept: Kept | None
+
+    @property
+    def error_rad(self) -> float | None:
+        """The pointer's error by the last stop that was met; None before the first."""
+        return self.stops[-1].error_rad if self.stops else None
+
+    @property
+    def stop_apart_rad(self) -> float | None:
+        """How far the two readings of the last stop lie apart: the pointer is moved and the stop met again until they
+        agree."""
+        return abs(self.stops[-1].after_rad - self.stops[-1].before_rad) if self.stops else None
+
+
+def mock_up(events: Sequence[object], side: str) -> MockUp:
+    """What of a head's events stands for a side: a cam that was moved voids its passes and what was pushed, a stop that
+    was met anew is in again."""
+    stood: Stood | None = None
+    stops: list[StopMet] = []
+    stop_in, kept = False, None
+    passes: list[Pass] = []
+    pushes: list[Pushed] = []
+    clays: list[Clay] = []
+    for e in events:
+        match e:
+            case Stood() if e.side == side:
+                stood = e
+            case StopMet():
+                stops.append(e)
+                stop_in = True
+            case StopOut():
+                stop_in = False
+            case Moved() if e.side == side:
+                passes, pushes, clays, kept = [], [], [], None
+            case Pass() if e.side == side:
+                passes.append(e)
+            case Pushed() if e.side == side:
+                pushes = [p for p in pushes if (p.place, p.crank_rad) != (e.place, e.crank_rad)]
+                pushes.append(e)
+            case Clay() if e.side == side:
+                clays.append(e)
+            case Kept() if e.side == side:
+                kept = e
+    return MockUp(stood, tuple(stops), stop_in, tuple(passes), tuple(pushes), tuple(clays), kept)
