@@ -319,12 +319,13 @@ def test_the_sheet_has_every_figure_entered_and_every_verdict(browser: Browser) 
 
 def test_each_stage_has_help_and_each_sketch_shows_between_which_faces(browser: Browser) -> None:
     page = browser.get(f"/help?page=cam&build={browser.failing}&side=exhaust")
-    assert page.count("<b>For example:</b>") == 13
+    assert page.count("<b>For example:</b>") == 14
     for page, back in (
         ("readings", "bench"),
         ("as+built", "bench/built"),
         ("to+do", "bench/to-do"),
         ("cuts", "bench/cut"),
+        ("mock-up", "bench/mock-up"),
     ):
         found = browser.get(f"/help?page={page}&build={browser.failing}&side=exhaust")
         assert f'href="/builds/{browser.failing}/exhaust/{back}">Back to the bench' in found
