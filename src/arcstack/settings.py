@@ -190,6 +190,13 @@ _TABLE = (
     Setting("next.tightest", 14, "checks", "So many of the tightest checks are looked at for the next reading."),
     Setting("readings.largest_file", 1_000_000, "bytes", "A table of readings is no longer than this."),
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
+    Setting("lash.band", 0.03, "mm", "Lash within so much of its target is right."),
+    Setting("lash.beyond", 0.10, "mm", "A lash shim needed further than this beyond every size is not made."),
+    Setting(
+        "lash.closes", 0.10, "mm", "Lash that closed by so much in two services running wants its cause found first."
+    ),
+    Setting("lash.fails", 0.25, "mm", "Lash that closed by so much in all is signed by nobody."),
+    Setting("lash.opens", 0.05, "mm", "Lash that opened by so much in one service: look at lobe, bucket and tip."),
     Setting("mock_up.lift_right", 0.05, "mm", "A highest lift this near the card's is right."),
     Setting("mock_up.push_good", 0.05, "mm", "So good is a push of the valve to the piston by dial."),
     Setting("mock_up.geometry", 0.15, "mm", "Lift and travel together this near the model: its geometry is good."),

@@ -11,6 +11,7 @@ from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import read_build, write_build
 from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.lash_history import Caused
 from arcstack.readings.mock_up import Clay, Kept, Moved, Pass, Pushed, Stood, StopMet, StopOut
 
 BENCH = "bench_rows"
@@ -32,6 +33,7 @@ _EVENTS: dict[str, type[Event]] = {
     "clay": Clay,
     "moved": Moved,
     "kept": Kept,
+    "caused": Caused,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

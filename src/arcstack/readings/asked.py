@@ -155,6 +155,14 @@ def _spring(name: str, field: str, seconds: int, *, optional: bool = False, appl
 _INSTALLED = Quantity("Installed height", LENGTH, 15, 80, "Spring seat, shims on it, to the retainer's outer step.")
 _SHIMS = Quantity("Shims fitted", LENGTH, 0, 12, "Each by its thickness, as 0.50 + 0.25; none where there is none.")
 
+_LASH_SHIM = Quantity("Lash shim fitted", LENGTH, 0.5, 8, "Thickness of the shim or of the cap’s top.")
+
+
+def _shimmed(build: Build, side: str) -> bool:
+    """Lash set by a shim or a cap: where nobody said that there is none."""
+    return not isinstance(get(build, f"{side}.follower.shim_mass"), Absent)
+
+
 _TABLE = (
     *(_guide(f"bore_{h}_{n}") for h in ("top", "middle", "bottom") for n in (1, 2)),
     *(_guide(f"stem_{h}", stem=True) for h in ("top", "middle", "bottom")),
@@ -223,6 +231,10 @@ _TABLE = (
     Asked(
         "lobe_lift", "cam.lobe_lift", Step.LASH, "micrometer", 30, ("cam.code",), applies=_stands("cam.lobe_lift"),
         help="Across nose and base circle, less across the base circle.",
+    ),
+    Asked(
+        "lash_shim", "", Step.LASH, "micrometer", 15, own=_LASH_SHIM, optional=True, goes_with="", applies=_shimmed,
+        help="The lash shim or cap that is fitted there.",
     ),
     Asked(
         "lash", "cam.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True,

@@ -1,6 +1,7 @@
 """Everything that happens to a head beside its readings."""
 
+from arcstack.readings.lash_history import Caused
 from arcstack.readings.mock_up import MockEvent
 from arcstack.readings.reading import OwnEvent
 
-Event = OwnEvent | MockEvent
+Event = OwnEvent | MockEvent | Caused

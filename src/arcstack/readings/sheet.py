@@ -181,9 +181,26 @@ class Sheet:
             if full and full in FIELDS and (now := said(get(self.build, full))) != was:
                 part = path.split(".")[-2].capitalize()
                 return f"{part}, {FIELDS[full].label.lower()}, was {was or 'not known'} and is {now or 'not known'}"
+        if asked.key == "lash" and self._shim_changed(place, reading):
+            return "another lash shim was fitted"
         if asked.cuts and place and len(self.cut_at(place, reading.key)) > reading.cuts:
             return "cut since it was read"
         return ""
+
+    @cached_property
+    def _lash_shims(self) -> dict[str, list[Reading]]:
+        found: dict[str, list[Reading]] = defaultdict(list)
+        for r in self.readings:
+            if r.key == "lash_shim" and not r.void:
+                found[r.place].append(r)
+        return found
+
+    def _shim_changed(self, place: str, reading: Reading) -> bool:
+        """Whether the lash shim is another than the one that lay there when a lash was read."""
+        rows = self._lash_shims.get(place, ())
+        before = [r.value for r in rows if r.number < reading.number]
+        after = [r.value for r in rows if r.number > reading.number]
+        return bool(before and after) and abs(before[-1] - after[-1]) > 1e-9
 
     # -- items
 

@@ -53,6 +53,7 @@ from arcstack.web.pages.bench import (
     cutting,
     gauges,
     items,
+    lash,
     lesson,
     matching,
     mock_up,
@@ -73,7 +74,7 @@ POLICY = (
 BENCH_PAGES = (
     ("bench.index", "Readings"), ("springs_bench.index", "Tester"), ("matching.index", "Matching"),
     ("items.index", "Items"), ("cutting.index", "Cuts"),
-    ("mock_up.index", "Mock-up"), ("as_built.index", "As built"), ("left.index", "To do"),
+    ("mock_up.index", "Mock-up"), ("lash.index", "Lash"), ("as_built.index", "As built"), ("left.index", "To do"),
 )  # fmt: skip
 """Pages of the bench in the order of its work, as the rail lists them."""
 
@@ -107,7 +108,21 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
         specify, pages, editing, waiting,
     )  # fmt: skip
-    at_bench = (gauges, lesson, tester, matching, items, cutting, as_built, to_do, table, shop, mock_up, gauges_list)
+    at_bench = (
+        gauges,
+        lesson,
+        tester,
+        matching,
+        items,
+        cutting,
+        as_built,
+        to_do,
+        table,
+        shop,
+        mock_up,
+        lash,
+        gauges_list,
+    )
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)

@@ -9,7 +9,9 @@ from arcstack.assess import checks
 from arcstack.checks import Level
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
+from arcstack.readings.lash_history import history
 from arcstack.readings.left import left
+from arcstack.trials.lashing import judged
 from arcstack.trials.next_reading import read_next
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
@@ -46,6 +48,12 @@ def gates(here: Head) -> list[Gate]:
         for a in here.built.sides[s]
         for p, v in a.at
         if v.judges and v.level is Level.FAIL
+    ]
+    built += [
+        (f"Lash at {h.place.label}: {words}", links.at("lash.index", build_id, h.place.side))
+        for h in (history(here.sheet.readings, here.sheet.events, p) for p in here.sheet.places)
+        for level, words in (judged(h),)
+        if level is Level.FAIL
     ]
     rest = left(here.sheet)
     if rest:

@@ -1,0 +1,85 @@
+"""What was read of one valve's lash at every stage, how much it closed, and what a hand said was the cause."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import ClassVar
+
+from pydantic import ConfigDict
+
+from arcstack.document import Sitting
+from arcstack.document.places import Place
+from arcstack.mech.lash import Serviced, Trend, trend_of
+from arcstack.readings.reading import STRICT, Phase, Reading
+
+CAUSES = (
+    "seat recession", "step worn in the face", "stretched stem or head", "loose seat", "weak spring or float",
+    "shim or bucket changed", "read wrong",
+)  # fmt: skip
+"""What makes lash close, for a hand to choose from."""
+
+
+@dataclass(frozen=True)
+class Caused:
+    """The cause that a hand found for a valve whose lash closes; what comes after it is a new story."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    place: str
+    cause: str
+    note: str
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class At:
+    """Lash at one stage, mm: as it was found, as it was left, and by whom."""
+
+    words: str
+    service: int
+    found_mm: float
+    set_mm: float
+    half_width_mm: float
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class History:
+    """Lash of one valve, stage by stage, oldest first. ``beds`` is True while only the first service is in it, in which
+    seats bed and nothing is counted as a trend. ``cause`` is the last that a hand found, once it answers the trend."""
+
+    place: Place
+    stages: tuple[At, ...]
+    trend: Trend
+    beds: bool
+    cause: Caused | None
+
+
+def history(readings: Sequence[Reading], events: Sequence[object], place: Place) -> History:
+    """The first reading of a stage is what was found, the last what was left; of what was taken back nothing counts."""
+    voided = {r.replaces for r in readings if r.void}
+    own = [r for r in readings if r.key == "lash" and r.place == place.label and not r.void and r.number not in voided]
+    by_stage: dict[tuple[int, int], list[Reading]] = {}
+    for r in own:
+        if r.phase in (Phase.FINAL, Phase.SERVICE):
+            by_stage.setdefault(r.stage, []).append(r)
+    stages = tuple(
+        At(
+            rows[0].phase_words, rows[0].service, rows[0].value, rows[-1].value,
+            max(r.resolution or 0.0 for r in rows) or 0.01, rows[-1].by,
+        )
+        for _, rows in sorted(by_stage.items())
+    )  # fmt: skip
+    # the first service after a build beds the seats: it is shown and starts the count
+    built = bool(stages) and stages[0].service == 0
+    counted = stages[1:] if built else stages
+    trend = trend_of([Serviced(s.found_mm, s.set_mm, s.half_width_mm) for s in counted])
+    causes = [e for e in events if isinstance(e, Caused) and e.place == place.label]
+    cause = causes[-1] if causes and _answers(causes[-1], stages) else None
+    return History(place, stages, trend, len(counted) < 2, cause)
+
+
+def _answers(cause: Caused, stages: Sequence[At]) -> bool:
+    """A cause found at a service answers it, and no later one."""
+    last = stages[-1].by.at if stages else None
+    return last is None or cause.by.at is None or cause.by.at >= last
