@@ -58,7 +58,7 @@ def test_grinding_a_tip_opens_lash_and_takes_tip_and_hard_skin() -> None:
 
 def test_lash_that_a_cut_closes_is_never_below_nought() -> None:
     ctx = place()
-    assert get(with_cut(ctx.build, "intake", cut(seat=2.0)), "intake.cam.lash").value == 0.0
+    assert get(with_cut(ctx.build, "intake", cut(seat=2.0)), "intake.bench.lash").value == 0.0
 
 
 def test_no_cut_moves_nothing() -> None:

@@ -119,6 +119,13 @@ def _held(ctx: Context, top_mm: float) -> str:
 
 @figure
 def lash(ctx: Context) -> Figure:
+    """Lash at the valve: as it was read there, else as the design sets it."""
+    return ctx.entry("bench.lash" if ctx.given("bench.lash") else "cam.lash", "s")
+
+
+@figure
+def card_lash(ctx: Context) -> Figure:
+    """The lash that a card's figures at the valve are meant with: a lobe is no other for the lash that it is set to."""
     return ctx.entry("cam.lash", "s")
 
 
@@ -259,7 +266,7 @@ def stated_durations(ctx: Context) -> Iterator[tuple[int, Duration]]:
 
 def card_durations(ctx: Context) -> tuple[list[CardDuration], list[Figure]]:
     """The card's durations with their check lifts at the lobe, and the figures they come from."""
-    s = lash(ctx)
+    s = card_lash(ctx)
     durations: list[CardDuration] = []
     inputs: list[Figure] = []
     for number, row in stated_durations(ctx):
@@ -286,11 +293,11 @@ def card_estimate(ctx: Context) -> LiftLaw:
     if not ctx.given("cam.lobe_lift"):
         raise MissingInput(Missing(ctx.path("cam.lobe_lift"), "Lobe lift"))
     peak = ctx.entry("cam.lobe_lift", "L_c").value
-    return at_valve(estimated_lobe(peak, durations, lobe_for_valve_mm(moves, lash(ctx).value)), moves)
+    return at_valve(estimated_lobe(peak, durations, lobe_for_valve_mm(moves, card_lash(ctx).value)), moves)
 
 
 def _estimated_curve(ctx: Context) -> Curve:
-    gross, i, s = gross_lift(ctx), ratio(ctx), lash(ctx)
+    gross, i, s = gross_lift(ctx), ratio(ctx), card_lash(ctx)
     durations, inputs = card_durations(ctx)
     moves = motion(ctx)
     peak, lash_at_lobe = gross.value / i.value, lobe_for_valve_mm(moves, s.value)
@@ -388,7 +395,7 @@ def centre_lift_mm(ctx: Context) -> float:
         entry, place = cam.durations[0].check_lift, cam.durations[0].place
     lift = entry.value if entry else 1.0
     if entry and place is Place.VALVE:
-        return lift + lash(ctx).value
+        return lift + card_lash(ctx).value
     return float(motion(ctx).valve_mm(np.array([lift]))[0])
 
 

@@ -149,7 +149,7 @@ def differences(ctx: Context) -> list[Difference]:
         return []
     try:
         measured = cam.curve(ctx)
-        moves, s = cam.motion(ctx), cam.lash(ctx).value
+        moves, s = cam.motion(ctx), cam.card_lash(ctx).value
     except NotKnown:
         return []
     top = float(measured.lobe.evaluate(np.zeros(1))[0])
@@ -263,7 +263,7 @@ def _against_itself(ctx: Context) -> Figure:
         cam.curve(ctx)
         return rows[0].difference
     cam.gross_lift(ctx)
-    cam.lash(ctx)
+    cam.card_lash(ctx)
     cam.centreline(ctx)
     note = "Nothing is stated twice. A smooth lobe meets the card; give events too to audit it."
     return length("Δ", "Card against itself", 0.0, "Δ = 0", cam.curve(ctx).origin, of=ANGLE, note=note)

@@ -237,7 +237,7 @@ _TABLE = (
         help="The lash shim or cap that is fitted there.",
     ),
     Asked(
-        "lash", "cam.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True,
+        "lash", "bench.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True,
         applies=_stands("cam.lash"), help="Cold, its lobe turned away.",
     ),
 )  # fmt: skip

@@ -295,7 +295,7 @@ def _place(build: Build, place: Place, dice: random.Random) -> dict[str, float]:
         "lobe_lift",
         "lash",
     ):
-        entry = get(build, ASKED[key].of(build, side))
+        entry = get(build, f"{side}.cam.lash" if key == "lash" else ASKED[key].of(build, side))
         if isinstance(entry, Entry):
             found[key] = entry.value + dice.gauss(0.0, FITTING_MM)
     shim_mass = get(build, f"{side}.follower.shim_mass")

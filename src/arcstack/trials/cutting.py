@@ -61,14 +61,15 @@ def with_cut(build: Build, side: str, cut: Cut) -> Build:
 
 
 def _with_lash(build: Build, side: str, cut: Cut) -> Build:
-    lash = get(build, f"{side}.cam.lash")
+    read = get(build, f"{side}.bench.lash")
+    lash = read if isinstance(read, Entry) else get(build, f"{side}.cam.lash")
     if not isinstance(lash, Entry):
         return build
     value = round(lash.value - cut.raises_mm + cut.tip_mm, 9)
     moved = lash.model_copy(
         update={"value": max(value, 0.0), "typed": plain(max(value, 0.0), LENGTH), "outdated": "before it is set again"}
     )
-    return put(build, f"{side}.cam.lash", moved)
+    return put(build, f"{side}.bench.lash", moved)
 
 
 def proposed(ctx: Context, cut: Cut, taken_off_tip_mm: float = 0.0) -> Proposed:

@@ -71,6 +71,9 @@ class Bench(Part):
         Quantity("Ambient pressure", GAUGE_PRESSURE, 0.6, 1.1, "Absolute, of the day; empty it is 1.00 bar.", ASSUMED),
     ] = None
     tip_height: Annotated[Entry | None, _length("Tip height", 10, 120, "From spring seat or head face.")] = None
+    lash: Annotated[
+        Entry | None, _length("Lash as read", 0, 1.5, "Cold, its lobe turned away; the design’s lash stays its target.")
+    ] = None
     side_play_closed: Annotated[
         Entry | None, _length("Side play, valve closed", 0, 3, "Of a finger or rocker along its axis.")
     ] = None
