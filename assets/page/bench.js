@@ -135,6 +135,7 @@ function stand() {
     return;
   }
   field.focus({ preventScroll: true });
+  if (field.value !== field.defaultValue) return; // typed before this script came: the hand goes on in it
   if (field.value !== "") {
     // a question or a refusal is answered first: nothing typed ahead of it is taken for the answer
     if (closed.length || typing) say(`${$("#reading-said")?.textContent.trim() ?? ""} What was typed after it was not taken.`);

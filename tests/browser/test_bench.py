@@ -151,6 +151,28 @@ def test_a_key_that_comes_before_the_script_asks_the_gauge_all_the_same(
     expect(page.locator("#reading-form")).to_be_visible()
 
 
+def test_digits_that_come_before_the_script_stay_and_the_hand_goes_on_in_them(page: Page, site: Site) -> None:
+    build = site.sound()
+    opened(page, bench(site, build, "?key=tip_height"))
+    page.fill("#sit-name", "H-2")
+    page.fill("#sit-hand", "Wen")
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading[data-zero]")).to_be_focused()
+    page.wait_for_selector("html[data-ready]")
+    held: list[Route] = []
+    page.route("**/app*.js*", lambda route: held.append(route))
+    page.keyboard.type("35.00", delay=60)
+    page.locator("#reading").press("Enter", no_wait_after=True)
+    expect(page.locator("#reading-form #reading")).to_be_focused()
+    page.keyboard.type("47.", delay=60)
+    for route in held:
+        route.continue_()
+    page.wait_for_selector("html[data-ready]")
+    page.keyboard.type("21", delay=60)
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading-said")).to_contain_text("1I-a: 47.21 mm taken")
+
+
 def test_what_a_gauge_types_goes_to_the_reading_wherever_the_cursor_is(page: Page, site: Site) -> None:
     build = site.sound()
     opened(page, bench(site, build, "?key=tip_height"))

@@ -23,6 +23,8 @@ def pointer_error_rad(before_tdc: Number, after_tdc: Number) -> Number:
 def true_before_rad(read: Number, error: Number) -> Number:
     """An event read before a dead centre, the pointer's error taken out: a wheel that reads late shows too little.
 
+    Source: the pointer's error is the same all round the wheel.
+
     >>> round(math.degrees(true_before_rad(math.radians(17.0), math.radians(-1.75))), 9)
     15.25
     """
@@ -31,6 +33,8 @@ def true_before_rad(read: Number, error: Number) -> Number:
 
 def true_after_rad(read: Number, error: Number) -> Number:
     """An event read after a dead centre, the pointer's error taken out.
+
+    Source: the pointer's error is the same all round the wheel.
 
     >>> round(math.degrees(true_after_rad(math.radians(41.5), math.radians(-1.75))), 9)
     43.25
@@ -70,6 +74,8 @@ class Flanks:
 def flanks_read(by_tdc_read: float, by_bdc_read: float, pointer_error: float = 0.0, *, exhaust: bool = False) -> Flanks:
     """Both flanks as the wheel shows them, its error taken out.
 
+    Source: both flanks are read on one wheel.
+
     >>> made = flanks_read(math.radians(17.0), math.radians(41.5), math.radians(-1.75))
     >>> round(math.degrees(made.duration), 9)
     238.5
@@ -82,6 +88,8 @@ def flanks_read(by_tdc_read: float, by_bdc_read: float, pointer_error: float = 0
 def advance_rad(card_centreline: Number, measured_centreline: Number) -> Number:
     """How much earlier a cam stands than its card, crank angle; centrelines signed, negative before TDC.
 
+    Source: definition of advance, positive earlier.
+
     >>> round(math.degrees(advance_rad(math.radians(106.0), math.radians(103.5))), 9)
     2.5
     """
@@ -92,6 +100,8 @@ def turn_in_gear_rad(advance: Number) -> Number:
     """Cam angle to turn the camshaft within its gear, positive the way it runs, so that nothing of an advance is left;
     crank, chain and gear held.
 
+    Source: the cam turns once for two turns of the crank.
+
     >>> round(math.degrees(turn_in_gear_rad(math.radians(2.5))), 9)
     -1.25
     """
@@ -101,6 +111,8 @@ def turn_in_gear_rad(advance: Number) -> Number:
 def at_slot_mm(turn: Number, radius_mm: Number) -> Number:
     """How far the edge of a slot moves at its radius.
 
+    Source: arc of a circle.
+
     >>> round(at_slot_mm(math.radians(1.25), 40.0), 2)
     0.87
     """
@@ -109,6 +121,8 @@ def at_slot_mm(turn: Number, radius_mm: Number) -> Number:
 
 def one_tooth_rad(teeth: int) -> float:
     """Crank angle of one tooth of the cam's gear: 720°/teeth.
+
+    Source: the cam's gear turns once in two turns of the crank.
 
     >>> round(math.degrees(one_tooth_rad(42)), 1)
     17.1
@@ -120,6 +134,8 @@ def one_tooth_rad(teeth: int) -> float:
 
 def teeth_off(advance: float, teeth: int, within: float) -> int:
     """Whole teeth that an advance comes to within so much; nought where it is none.
+
+    Source: nearest whole number.
 
     >>> teeth_off(math.radians(16.0), 42, math.radians(2.0)), teeth_off(math.radians(-35.0), 42, math.radians(2.0))
     (1, -2)
@@ -156,6 +172,8 @@ class Within:
 
 def shifts_rad(card_flanks: Flanks, read: Flanks) -> tuple[float, float]:
     """How much earlier each flank is than its card: by TDC, by BDC.
+
+    Source: each flank against its card.
 
     >>> made = shifts_rad(Flanks(math.radians(8), math.radians(40)), Flanks(math.radians(10.5), math.radians(37.5)))
     >>> [round(math.degrees(x), 9) for x in made]

@@ -26,6 +26,8 @@ def needed_mm(fitted_mm: Number, lash_mm: Number, target_mm: Number, ratio: floa
 def lash_with_mm(fitted_mm: Number, lash_mm: Number, new_mm: Number, ratio: float = 1.0) -> Number:
     """Lash with another shim: lash + (fitted − new)/ratio.
 
+    Source: what a shim is thicker is taken from the gap.
+
     >>> round(lash_with_mm(2.80, 0.26, 2.85), 3)
     0.21
     """
@@ -37,6 +39,8 @@ def nearest(wanted_mm: float, sizes_mm: Sequence[float]) -> float:
 
     Raises ``ValueError`` without sizes.
 
+    Source: least distance.
+
     >>> nearest(2.62, (2.55, 2.60, 2.65))
     2.6
     """
@@ -47,6 +51,8 @@ def nearest(wanted_mm: float, sizes_mm: Sequence[float]) -> float:
 
 def turns(change_mm: Number, pitch_mm: Number) -> Number:
     """Turns of an adjusting screw for a change of lash at the screw: Δ/pitch.
+
+    Source: definition of pitch.
 
     >>> turns(0.25, 1.0)
     0.25
@@ -136,6 +142,8 @@ class Trend:
 
 def trend_of(services: Sequence[Serviced]) -> Trend:
     """What a valve's services tell: set at one less found at the next.
+
+    Source: differences, service by service.
 
     >>> trend_of([Serviced(0.20, 0.20), Serviced(0.14, 0.20), Serviced(0.15, 0.20)]).steps_mm
     (0.06, 0.05)

@@ -33,7 +33,10 @@ class Compared:
 
 
 def gap_mm(pair: ValveToPiston, crank_rad: Array, lash_mm: float = 0.0, phaser_rad: float = 0.0) -> Array:
-    """The model's gap over crank angle: room less net lift."""
+    """The model's gap over crank angle: room less net lift.
+
+    Source: geometry, along the valve.
+    """
     found: Array = pair.room_mm(crank_rad) - pair.net_lift_mm(crank_rad, phaser_rad, lash_mm)
     return found
 
@@ -41,7 +44,10 @@ def gap_mm(pair: ValveToPiston, crank_rad: Array, lash_mm: float = 0.0, phaser_r
 def compared(
     pair: ValveToPiston, pushes: Sequence[Push], lash_mm: float = 0.0, phaser_rad: float = 0.0
 ) -> list[Compared]:
-    """Each push against the model, as it was set up: lash, and where the phaser was held."""
+    """Each push against the model, as it was set up: lash, and where the phaser was held.
+
+    Source: room is lift and travel together.
+    """
     found = []
     for push in pushes:
         at = np.array([push.crank_rad])
@@ -105,7 +111,10 @@ def fit_both(residuals_mm: Sequence[float], per_rad: Sequence[float], good_to_mm
 
 
 def sensitivity(pair: ValveToPiston, crank_rad: float, lash_mm: float = 0.0, phaser_rad: float = 0.0) -> float:
-    """How the gap at a crank angle changes with the cam made earlier, mm a radian of crank."""
+    """How the gap at a crank angle changes with the cam made earlier, mm a radian of crank.
+
+    Source: central difference.
+    """
     at = np.array([crank_rad])
     later, earlier = (float(gap_mm(pair, at, lash_mm, phaser_rad + step)[0]) for step in (-_STEP_RAD, _STEP_RAD))
     return (earlier - later) / (2.0 * _STEP_RAD)
@@ -114,13 +123,19 @@ def sensitivity(pair: ValveToPiston, crank_rad: float, lash_mm: float = 0.0, pha
 def fit_pushes(
     pair: ValveToPiston, pushes: Sequence[Push], good_to_mm: float, lash_mm: float = 0.0, phaser_rad: float = 0.0
 ) -> Fit:
-    """Drop and timing that fit pushes of a dial. Raises ``ValueError`` as ``fit_both`` does."""
+    """Drop and timing that fit pushes of a dial. Raises ``ValueError`` as ``fit_both`` does.
+
+    Source: least squares, as ``fit_both``.
+    """
     off = [c.gap_off_mm for c in compared(pair, pushes, lash_mm, phaser_rad)]
     return fit_both(off, [sensitivity(pair, p.crank_rad, lash_mm, phaser_rad) for p in pushes], good_to_mm)
 
 
 def corrected(pair: ValveToPiston, fit: Fit) -> ValveToPiston:
-    """The model with what a fit found: its drop changed, and its lobe so much earlier."""
+    """The model with what a fit found: its drop changed, and its lobe so much earlier.
+
+    Source: what a fit found is taken for so.
+    """
     return replace(
         pair, drop_at_tdc_mm=pair.drop_at_tdc_mm + fit.drop_mm, centreline_rad=pair.centreline_rad - fit.timing_rad
     )
