@@ -3,6 +3,7 @@
 import os
 from functools import cache
 from pathlib import Path
+from pickle import UnpicklingError
 from typing import Any
 
 from platformdirs import user_cache_dir
@@ -14,7 +15,11 @@ from arcstack.units.dimension import Dimension
 def _registry() -> Any:
     from pint import UnitRegistry
 
-    return UnitRegistry(cache_folder=_cache())
+    try:
+        return UnitRegistry(cache_folder=_cache())
+    except (EOFError, UnpicklingError):
+        # another program that starts at the same moment is still writing what this one reads
+        return UnitRegistry()
 
 
 def _cache() -> Path | None:
