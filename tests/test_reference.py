@@ -18,6 +18,7 @@ from arcstack.mech.cam import card, facts
 from arcstack.mech.cam.law import LiftLaw, SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
 from arcstack.mech.spring import geometry, rate, stress
+from arcstack.mech.timing import tooth_rad
 from tests.specify import grid
 
 Given = dict[str, Any]
@@ -155,7 +156,7 @@ def degree(g: Given) -> Worked:
         "centreline_atdc": math.degrees(read.centreline),
         "advance_crank_deg": math.degrees(advance),
         "turn_camshaft_in_gear_cam_deg": math.degrees(degreeing.turn_in_gear_rad(advance)),
-        "one_tooth_crank_deg": math.degrees(degreeing.one_tooth_rad(g["teeth"])),
+        "one_tooth_crank_deg": math.degrees(tooth_rad(g["teeth"])),
     }
 
 

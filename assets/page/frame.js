@@ -55,7 +55,21 @@ function markEmptyGroups() {
   }
 }
 
+/** Puts a form's sliders where a button says, as if a hand had moved them. */
+function setAll(button) {
+  for (const [name, value] of Object.entries(JSON.parse(button.dataset.sets))) {
+    const input = button.form?.elements[name];
+    if (!input) continue;
+    input.value = value;
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+  }
+}
+
 export function bindFrame() {
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-sets]");
+    if (button) setAll(button);
+  });
   window.addEventListener("beforeprint", markEmptyGroups);
   showMargins();
   document.addEventListener("input", (event) => {

@@ -73,6 +73,7 @@ export function bindKeys() {
       : key === "m" ? '[data-show][aria-pressed="false"]'
       : key === "c" ? "[data-copy]"
       : key === "h" ? "[data-help]"
+      : key === "l" ? "[data-sets]"
       : null;
     if (!to) return;
     event.preventDefault();

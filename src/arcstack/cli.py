@@ -24,6 +24,7 @@ from arcstack.formats.shelf_json import read_shelf_json, write_shelf_json
 from arcstack.formats.specified import specified
 from arcstack.readings.instruments import KINDS
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
+from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.specify import VARIED, Ask, Found, Want, search
 from arcstack.specify.whynot import in_order_of_cost
@@ -241,6 +242,7 @@ def settle() -> None:
     """Leave what was loaded to start with out of every later search for garbage: a page is then less often held up."""
     gc.collect()
     gc.freeze()
+    gc.set_threshold(int(setting("gc.youngest")), int(setting("gc.older")), int(setting("gc.all")))
 
 
 def _answers(port: int) -> bool:

@@ -172,6 +172,9 @@ _TABLE = (
     Setting(
         "bench.most_correction", 25.0, "resolutions", "An instrument off by more is set or mended, never corrected."
     ),
+    Setting("gc.youngest", 10_000, "objects", "So many new ones before the youngest are looked through for garbage."),
+    Setting("gc.older", 20, "times", "So often before those that outlived it are looked through too."),
+    Setting("gc.all", 20, "times", "So often before all are, which holds a page up longest."),
     Setting("bench.kept", 16, "builds", "Builds whose readings and figures as built are kept at hand."),
     Setting("bench.most_cut", 3.0, "mm", "No more than this is taken off a face, a seat or a tip at once."),
     Setting("link.kept", 200, "lines", "The last lines of an instrument that are kept."),
@@ -197,6 +200,12 @@ _TABLE = (
     ),
     Setting("lash.fails", 0.25, "mm", "Lash that closed by so much in all is signed by nobody."),
     Setting("lash.opens", 0.05, "mm", "Lash that opened by so much in one service: look at lobe, bucket and tip."),
+    Setting("phaser.most", 80.0, "degrees", "A phaser's range is looked through as far as this from parked."),
+    Setting("rod.modulus_steel", 205_000.0, "MPa", "Modulus of steel rods."),
+    Setting("rod.modulus_titanium", 114_000.0, "MPa", "Modulus of titanium rods."),
+    Setting("rod.modulus_aluminium", 72_000.0, "MPa", "Modulus of aluminium rods."),
+    Setting("clearing.most_turn", 20.0, "degrees", "No cam is turned further in its gear to clear a piston (crank)."),
+    Setting("clearing.phaser_step", 0.5, "degrees", "A phaser is limited to whole steps of this."),
     Setting("mock_up.lift_right", 0.05, "mm", "A highest lift this near the card's is right."),
     Setting("mock_up.push_good", 0.05, "mm", "So good is a push of the valve to the piston by dial."),
     Setting("mock_up.geometry", 0.15, "mm", "Lift and travel together this near the model: its geometry is good."),

@@ -77,7 +77,7 @@ def test_the_sound_build_is_clear_but_for_what_is_known_to_be_tight() -> None:
 
 def test_the_other_fails_where_it_hides() -> None:
     failing = {v.key for v in assess(FAILING).verdicts if v.level == "fail" and v.judges}
-    assert failing == {"spring.reserve.inner@intake", "piston.clearance_swept@intake"}
+    assert failing == {"spring.reserve.inner@intake", "piston.clearance_swept@intake", "phaser.range@intake"}
     assert level(FAILING, "piston.clearance") == "clear"
     assert level(FAILING, "spring.reserve.outer") == "clear"
     # 36.00 − 2.9 − 0.9 − 10.4902 − 22.0

@@ -483,7 +483,7 @@ def test_a_figure_that_breaks_is_open_and_logged(
     assert broken.level is Level.OPEN
     assert "out of reason: float division by zero" in broken.note
     assert "retainer_seal_closed could not be worked out" in caplog.text
-    assert sum(v.level is Level.OPEN for v in found.verdicts) == 2 + 6
+    assert sum(v.level is Level.OPEN for v in found.verdicts) == 2 + 8
     with pytest.raises(OutOfReason):
         raise OutOfReason(ZeroDivisionError())
 

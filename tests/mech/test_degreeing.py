@@ -90,8 +90,3 @@ def test_one_flank_alone_is_an_asymmetric_lobe_or_a_dial_askew() -> None:
     card = at(CHECK, 106.0)
     read = Flanks(card.by_tdc, card.by_bdc - math.radians(3.0))
     assert points_to(card, read, WITHIN, (10.4, 10.4), lambda h: at(h, 106.0), CHECK) is Points.ONE_FLANK
-
-
-def test_a_gear_without_teeth_is_none() -> None:
-    with pytest.raises(ValueError, match="teeth"):
-        degreeing.one_tooth_rad(0)

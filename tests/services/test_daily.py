@@ -110,10 +110,10 @@ def test_a_copy_of_a_build_is_told_by_its_identity(workshop: Workshop) -> None:
 def test_a_standing_tells_the_worst_how_far_and_what_is_next() -> None:
     failing = standing(assess(FAILING), 4)
     assert (failing.level, failing.revision, failing.stage, failing.side) == (Level.FAIL, 4, "clearance", "intake")
-    assert failing.next == "Piston, phased fails, intake, 1 more"
+    assert failing.next == "Piston, phased fails, intake, 2 more"
     assert failing.done == failing.stages - 2
     alone = standing(assess(change(FAILING, "intake.stack.inner.solid", "18")), 1)
-    assert alone.next == "Piston, phased fails, intake"
+    assert alone.next == "Piston, phased fails, intake, 1 more"
     # a stage whose train is still being turned counts as done
     assert standing(assess(SOUND), 1).done == failing.stages
     assert standing(assess(SOUND), 1).partial

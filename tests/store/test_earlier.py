@@ -131,7 +131,7 @@ def test_a_workshop_without_a_shelf_opens_with_an_empty_one(tmp_path: Path) -> N
     found = assess(workshop.open(1).build)
     assert {v.level.value for v in found.verdicts if v.stage == "fit"} == {"open"}
     failing = {v.id for v in found.verdicts if v.level.value == "fail"}
-    assert failing == {"spring.reserve.inner", "piston.clearance_swept"}
+    assert failing == {"spring.reserve.inner", "piston.clearance_swept", "phaser.range"}
     shelf = PartShelf(workshop.database)
     assert shelf.all() == ()
     part = shelf.add(PartKind.RETAINER, "R-1", WHO)

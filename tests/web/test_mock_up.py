@@ -97,6 +97,17 @@ def test_nothing_is_turned_before_it_stands_and_the_stop_is_out(browser: Browser
         ({"act": "push", "crank": "90", "travel": "4"}, "Within 60°"),
         ({"act": "clay", "imprint": "0"}, "nought means they touched"),
         ({"act": "clay", "imprint": "40"}, "between nought and 15"),
+        ({"act": "clay", "imprint": "9"}, "is that the thinnest place"),
+        ({"act": "clay", "imprint": "2", "radial": "20"}, "Room around the valve lies"),
+        ({"act": "clay", "imprint": "2", "edge": "bent"}, "edge is clean, sharp, overhanging"),
+        ({"act": "between", "gap": "3", "inlet": "1I-a", "outlet": "1E-a"}, "how both sides stand"),
+        ({"act": "bearing", "bearing": "0", "runout": "0.01"}, "counted from the drive"),
+        ({"act": "bearing", "bearing": "1", "runout": "5"}, "between nought and 2"),
+        ({"act": "room", "room": "-1"}, "between nought and 30"),
+        ({"act": "close", "springs_in": "16", "springs_out": ""}, "count them"),
+        ({"act": "close", "springs_in": "16", "springs_out": "16", "bolts_marked": "1"}, "By which figure?"),
+        ({"act": "stand", "phaser": "10"}, "What holds the phaser there?"),
+        ({"act": "stand", "adjusters": "loose"}, "none, solid or soft"),
         ({"act": "keep", "reason": "it ran"}, "no timing to keep"),
         ({"act": "moved", "turned": "0"}, "By how many"),
         ({"act": "moved", "turned": "90"}, "By how many"),
@@ -208,12 +219,70 @@ def test_pushes_tell_a_tight_chamber_and_the_gaskets_difference_is_taken_out(
         browser.post(at, 302, act="push", place=place, **form)
     page = plain(browser.get(at))
     assert "Drop −0.40 mm" in page
-    assert "the chamber is tighter than the model" in page
+    assert "The chamber is tighter than the model" in page
     least = model.least_gap().gap_mm - 0.40
     assert f"Least gap by the model put right: {least:.2f} mm" in page
-    assert "Dial, clay and model lie" in page
+    assert "Dial, clay and model apart 0.40 mm" in page
     # pushed alone it is said what cannot be told
     browser.post(at, 302, act="moved", turned="1")
     for angle in (-5, 0, 5):
         browser.post(at, 302, act="push", place=place, crank=f"{angle + 1.5}", travel="4.0")
     assert "read the lift too" in plain(browser.get(at))
+
+
+def test_cams_are_read_in_the_head_and_valves_between_heads(browser: Browser, at: str, side: str) -> None:
+    for n, runout in enumerate(("0.010", "0.034", "0.012"), 1):
+        browser.post(at, 302, act="bearing", bearing=str(n), runout=runout, spins="1")
+    place = "1I-a" if side == "intake" else "1E-a"
+    browser.post(at, 302, act="room", place=place, room="0.8")
+    page = plain(browser.get(at))
+    assert "Cam runout 0.03 mm at most 0.03 mm" in page
+    assert "Lobe to head 0.80 mm at least 1.00 mm" in page
+    for s in ("intake", "exhaust"):
+        ready(browser, f"/builds/{browser.sound}/{s}/bench/mock-up")
+    assert "of one cylinder" in browser.post(at, 422, act="between", inlet="1I-a", outlet="2E-a", gap="7")
+    browser.post(at, 302, act="between", inlet="1I-a", outlet="1E-b", gap="7")
+    assert "1I-a, 1E-b 7.00 mm" in plain(browser.get(at))
+
+
+def test_it_is_taken_down_by_count_and_the_bench_is_not_signed_before(browser: Browser, at: str, side: str) -> None:
+    ready(browser, at)
+    to_do = at.replace("mock-up", "to-do")
+    assert "checking springs out, phaser free, gear bolts marked: not said yet" in plain(browser.get(at))
+    assert f"Mock-up, {side}: checking springs out" in plain(browser.get(to_do))
+    short = {"act": "close", "springs_in": "32", "springs_out": "31", "bolts_source": "its maker’s sheet"}
+    browser.post(at, 302, **short, phaser_free="1", bolts_marked="1")
+    assert "1 checking springs short" in plain(browser.get(at))
+    browser.post(at, 302, **(short | {"springs_out": "32"}), phaser_free="1", bolts_marked="1")
+    page = plain(browser.get(at))
+    assert "32 checking springs out of 32" in page or "True TDC, both ways: fail" in page
+    assert "checking springs short" not in page
+    # a stop met 3° apart still stands against it
+    assert f"Mock-up, {side}: True TDC" in plain(browser.get(to_do))
+
+
+def test_the_slot_moves_by_the_gears_own_radius(browser: Browser, at: str, side: str) -> None:
+    build = browser.workshop.open(browser.sound)
+    form = {"path": "engine.slot_radius", "text": "52", "base": build.revision, "stage": "cam", "side": side}
+    browser.post(f"/builds/{browser.sound}/edit", 200, **form)
+    ready(browser, at)
+    place = "1I-a" if side == "intake" else "1E-a"
+    browser.post(at, 302, act="pass", place=place, **shown(browser, side, 2.5))
+    assert "at a slot radius of 52.00 mm that is 1.13 mm" in plain(browser.get(at))
+
+
+def test_inches_are_read_as_inches(browser: Browser, at: str, side: str) -> None:
+    browser.post("/units", 302, system="in", back="/")
+    browser.post(at, 302, **(STAND | {"lash": "0.008", "gasket_used": "0.045", "gasket_crushed": "0.045"}))
+    stood = mock(browser, side).stood
+    assert stood is not None
+    assert stood.lash_mm == pytest.approx(0.2032)
+    assert stood.gasket_used_mm == pytest.approx(1.143)
+    browser.post(at, 302, act="stop", before="33", after="33")
+    browser.post(at, 302, act="out")
+    place = "1I-a" if side == "intake" else "1E-a"
+    browser.post(at, 302, act="push", place=place, crank="5", lift="0.08", travel="0.17")
+    pushed = mock(browser, side).pushes[-1]
+    assert pushed.travel_mm == pytest.approx(4.318)
+    assert pushed.lift_mm == pytest.approx(2.032)
+    assert "0.1700 in" in plain(browser.get(at))

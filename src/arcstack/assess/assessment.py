@@ -84,6 +84,7 @@ def _verdict(ctx: Context, check: Check) -> Verdict:
             return Verdict(*shared, None, None, Level.OPEN, (), counts, "No curve: the card contradicts itself.")
         return Verdict(*shared, None, None, Level.FAIL, (), counts, conflict.why)
     except NotKnown as told:
+        told.with_traceback(None)
         waiting = isinstance(told, Waiting)
         return Verdict(*shared, None, None, Level.OPEN, told.missing, counts, told.why, waiting)
     return Verdict(*shared, found, limit, level(found, limit), (), counts, found.note)

@@ -2,6 +2,7 @@
 
 import logging
 import math
+import weakref
 from collections.abc import Callable, Hashable
 from functools import partial, wraps
 from typing import Any, NamedTuple, TypeVar, cast
@@ -60,7 +61,9 @@ class Context:
         self.aside: dict[Hashable, tuple[Context, list[object]]] = {}
         """The side with other parts, by name, with what each is made of; kept by rooms above, taken along by ``of``."""
         self._other: Context | None = None
-        self._base: Context | None = None
+        # the way back is weak: a side that nobody asks for any more goes at once, not when garbage is looked for
+        self._back: weakref.ref[Context] | None = None
+        self._base: weakref.ref[Context] | None = None
         self._curve_bit = bit(f"curve {side}")
         self._varied: tuple[object, tuple[Context, ...]] | None = None
 
@@ -71,9 +74,11 @@ class Context:
         differs = reads.changed(self.build, build)
         document = cast(Build, Watched(build))
         made = self._kept_for(build, differs, document)
-        made._other = self.other._kept_for(build, differs, document)
-        made._other._other = made
+        made._pair(self.other._kept_for(build, differs, document))
         return made
+
+    def _pair(self, other: "Context") -> None:
+        self._other, other._other, other._back = other, None, weakref.ref(self)
 
     def _kept_for(self, build: Build, differs: int, document: Build, base: "Context | None" = None) -> "Context":
         made = Context(build, self.side_name, self._sweeps, document)
@@ -81,7 +86,7 @@ class Context:
             key: kept for key, kept in self.memo.copy().items()  # at one stroke: other threads may add to it
             if not kept.read & (differs | _WAITS_BIT)
         }  # fmt: skip
-        made._base, made.aside = base, self.aside
+        made._base, made.aside = weakref.ref(base) if base is not None else None, self.aside
         if self._varied is not None:
             lobes, variants = self._varied
             made._varied = lobes, tuple(v._kept_for(build, differs, document, made) for v in variants)
@@ -93,12 +98,12 @@ class Context:
             read = self.memo[name].read
             self._varied = lobes, tuple(self._variant(lobe, name, read) for lobe in lobes)
         for variant in self._varied[1]:
-            variant._other = self.other
+            variant._back = weakref.ref(self.other)
         return self._varied[1]
 
     def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":
         found = Context(self.build, self.side_name, self._sweeps, self.document)
-        found._base = self
+        found._base = weakref.ref(self)
         found.memo[name] = Kept(lobe, None, read)
         return found
 
@@ -116,11 +121,12 @@ class Context:
     @property
     def other(self) -> "Context":
         """The other side of the same head, with its own figures worked once."""
-        if self._other is None:
-            other = SIDES[1] if self.intake else SIDES[0]
-            self._other = Context(self.build, other, self._sweeps, self.document)
-            self._other._other = self
-        return self._other
+        found = self._other or (self._back() if self._back is not None else None)
+        if found is None:
+            side = SIDES[1] if self.intake else SIDES[0]
+            found = Context(self.build, side, self._sweeps, self.document)
+            self._pair(found)
+        return found
 
     @property
     def intake(self) -> bool:
@@ -296,7 +302,8 @@ class Context:
             try:
                 found = guarded(work, key)
             except NotKnown as error:
-                told = error
+                # kept without the frames that it came through, which would keep all of this side
+                told = error.with_traceback(None)
         kept = self.memo[key] = Kept(found, told, noting.read)
         return kept
 
@@ -306,7 +313,7 @@ class Context:
 
     def _taken_over(self, key: Hashable, work: Callable[[], T]) -> Kept | None:
         """Of a variant: what its base has, where that does not rest on the lift curve."""
-        base = self._base
+        base = self._base() if self._base is not None else None
         if base is None:
             return None
         kept = base.memo.get(key)
@@ -399,7 +406,7 @@ def ask(work: Callable[[], T]) -> T | NotKnown:
     try:
         return work()
     except NotKnown as told:
-        return told
+        return told.with_traceback(None)
 
 
 def known(work: Callable[[], T]) -> T | None:

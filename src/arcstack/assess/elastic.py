@@ -227,7 +227,8 @@ def first_look(ctx: Context, found: Answer) -> str:
     return f"{ctx.side_name} parts near {show(parts, SPEED)}"
 
 
-def _inputs(ctx: Context) -> list[Figure]:
+def inputs(ctx: Context) -> list[Figure]:
+    """What the train rests on."""
     return [
         control.train_figures(ctx), stiffness(ctx), damping(ctx), seat_stiffness(ctx), seat_damping(ctx),
         surge.coil_damping(ctx), surge.friction(ctx),
@@ -281,7 +282,7 @@ def separation(ctx: Context) -> Figure:
         each[0],
         SPEED,
         words,
-        *_inputs(ctx),
+        *inputs(ctx),
         gap,
         note=" ".join(t for t in told if t),
         band=band,
@@ -305,7 +306,7 @@ def parting(ctx: Context) -> Figure:
     value = _parts(found.rows[AS_BUILT], gap.value)
     held = parting_rpm(found.rows[AS_BUILT], gap.value) is None
     return Figure.calculated(
-        "n_e", "Separation, elastic train", value, SPEED, "as the elastic verdict", *_inputs(ctx), gap, at_least=held
+        "n_e", "Separation, elastic train", value, SPEED, "as the elastic verdict", *inputs(ctx), gap, at_least=held
     )
 
 
@@ -357,7 +358,7 @@ def seating(ctx: Context) -> Figure:
         value,
         VELOCITY,
         "hardest touch of the seat after the nose",
-        *_inputs(ctx),
+        *inputs(ctx),
         speed,
         note=note,
         band=band,
@@ -375,7 +376,7 @@ def bounce(ctx: Context) -> Figure:
         value,
         LENGTH,
         "highest lift after the first touch",
-        *_inputs(ctx),
+        *inputs(ctx),
         speed,
         note=f"At {show(speed.value, SPEED)}. {unsteady(ctx, speed.value)}".strip(),
         band=band,
@@ -388,7 +389,7 @@ def load_lost(ctx: Context) -> Figure:
     speed, open_ = ctx.entry("brief.limiter", "n_l"), spring.open_load(ctx)
     value, band = _at_speed(ctx, speed, lambda r: r.load_lost_N / open_.value)
     words = "most load missing on the lobe in a turn"
-    lost = Figure.calculated("S_q", "Load lost, limiter", value * open_.value, FORCE, words, *_inputs(ctx), speed)
+    lost = Figure.calculated("S_q", "Load lost, limiter", value * open_.value, FORCE, words, *inputs(ctx), speed)
     return Figure.calculated(
         "q_s", "Load lost to surge, limiter", value, RATIO, "q_s = S_q/O_Σ", lost, open_, band=band
     )
@@ -400,7 +401,7 @@ def peak_contact(ctx: Context) -> Figure:
     speed = ctx.entry("brief.limiter", "n_l")
     value, band = _at_speed(ctx, speed, lambda r: r.peak_contact_N)
     return Figure.calculated(
-        "F_p", "Peak contact force, limiter", value, FORCE, "most cam force in a turn", *_inputs(ctx), speed, band=band
+        "F_p", "Peak contact force, limiter", value, FORCE, "most cam force in a turn", *inputs(ctx), speed, band=band
     )
 
 

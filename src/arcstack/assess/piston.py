@@ -5,16 +5,20 @@ from dataclasses import replace
 
 import numpy as np
 
-from arcstack.assess import cam
+from arcstack.assess import cam, phaser
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, length
-from arcstack.assess.timing import IS_THERE_A_PHASER
 from arcstack.checks import Figure, Limit, Missing
+from arcstack.document import Absent, get
 from arcstack.document.parts import RodMaterial
 from arcstack.errors import MissingInput
 from arcstack.mech import piston
 from arcstack.mech.cam.law import Array
+from arcstack.settings import setting
 from arcstack.units import ANGLE, LENGTH, show
+
+MOST_PHASER_RAD = math.radians(setting("phaser.most"))
+"""As far as a phaser's range is looked through, which is all that its field takes."""
 
 
 @figure
@@ -111,7 +115,7 @@ def parked(ctx: Context) -> tuple[Figure, piston.LeastGap]:
 def swept(ctx: Context) -> tuple[Figure, piston.LeastGap]:
     """Least gap over the phaser's whole range, lash at zero. Open while nobody said whether there is a phaser."""
     model = pair(ctx)
-    advance, retard = _phaser(ctx)
+    advance, retard = phaser.used(ctx)
     found = model.least_gap(-retard.value, advance.value)
     phase = found.phaser_rad
     word = "parked" if phase == 0 else f"{show(abs(phase), ANGLE)} {'advanced' if phase > 0 else 'retarded'}"
@@ -126,13 +130,55 @@ def swept_gap(ctx: Context) -> Figure:
     return swept(ctx)[0]
 
 
-def _phaser(ctx: Context) -> tuple[Figure, Figure]:
-    """How far the phaser goes both ways. Raises ``MissingInput`` naming each way that nobody spoke of."""
-    ways = ("cam.phaser_advance", "cam.phaser_retard")
-    unsaid = [p for p in ways if not ctx.given(p)]
-    if unsaid:
-        raise MissingInput(*(ctx.missing(p) for p in unsaid), why=IS_THERE_A_PHASER)
-    return ctx.entry(ways[0], "φ₊"), ctx.entry(ways[1], "φ₋")
+@figure
+def permitted(ctx: Context) -> Figure:
+    """How far the phaser may go toward the piston before a gap on the way falls below the limit, parked counted in.
+
+    Found over the whole circle that a field takes; nought where even parked is too close.
+    """
+    way = 1.0 if ctx.intake else -1.0
+    limit = clearance_limit(ctx, "piston.clearance_swept")
+    assert limit.low is not None
+    model, most = pair(ctx), MOST_PHASER_RAD
+    found = model.permitted_rad(limit.low, most, way)
+    note = f"Every position on the way leaves {show(limit.low, LENGTH)}."
+    if found is None:
+        note = f"Even parked it leaves less than {show(limit.low, LENGTH)}."
+    curve, centre = cam.curve(ctx), cam.centreline(ctx)
+    inputs = (drop_at_tdc(ctx), ctx.entry("clearance.valve_angle", "α"), curve.origin, centre)
+    return replace(
+        length(
+            "φ_p",
+            "Phaser permitted",
+            found or 0.0,
+            "most φ that leaves the limit on every way to it",
+            *inputs,
+            note=note,
+            of=ANGLE,
+        ),
+        at_least=found == most,
+    )
+
+
+@figure
+def phaser_room(ctx: Context) -> Figure:
+    """Permitted range less the range that is used."""
+    may, does = permitted(ctx), phaser.toward(ctx)
+    note = may.note
+    if phaser.limited(ctx):
+        note = f"{note} {does.note}"
+    elif phaser.unheld(ctx):
+        note = f"{note} Its limit does not count yet: say what keeps it, a stop or software."
+    formula = f"Δφ = φ_p − {does.symbol}"
+    return replace(
+        length("Δφ", "Phaser, permitted less used", may.value - does.value, formula, may, does, note=note, of=ANGLE),
+        at_least=may.at_least,
+    )
+
+
+def _phased(ctx: Context) -> bool:
+    """Whether there is a phaser that goes toward the piston, or nobody said that there is none."""
+    return not isinstance(get(ctx.document, ctx.path(phaser.toward_piston(ctx))), Absent)
 
 
 def clearance_limit(ctx: Context, key: str) -> Limit:
@@ -171,10 +217,23 @@ CHECKS = (
         moved_by=(Mover.TIMING,),
         says=Says.ALWAYS,
     ),
+    Check(
+        "phaser.range",
+        "Phaser range",
+        "clearance",
+        "Range toward the piston that its limit permits, less the range that is used.",
+        work=phaser_room,
+        limit="phaser.range",
+        applies=_phased,
+        on_curve=True,
+        moved_by=(Mover.TIMING,),
+        says=Says.BELOW_NOUGHT,
+    ),
 )
 
 FIGURES = (
     Named("piston.drop", "Drop at TDC", drop_at_tdc),
     Named("piston.parked", "Least gap, parked", parked_gap),
     Named("piston.swept", "Least gap, phaser swept", swept_gap),
+    Named("piston.permitted", "Phaser permitted", permitted),
 )

@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
-from arcstack.assess import cam
+from arcstack.assess import cam, phaser
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, guarded
 from arcstack.checks import Figure
@@ -17,8 +17,6 @@ OVERLAP_LIFT_MM = setting("timing.overlap_lift")
 
 __all__ = ["Events", "events", "overlap", "overlap_rad", "valve_gap"]
 
-IS_THERE_A_PHASER = "Is there a phaser? Type its range or none"
-
 
 def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> timing.Events:
     """Events at a lift of the valve before lash. Raises ``OutOfReason`` where the curve does not reach it."""
@@ -27,10 +25,7 @@ def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> t
 
 
 def _worst_phase(intake: Context, exhaust: Context) -> tuple[Figure, Figure]:
-    return (
-        intake.stated("cam.phaser_advance", "φ₊", IS_THERE_A_PHASER),
-        exhaust.stated("cam.phaser_retard", "φ₋", IS_THERE_A_PHASER),
-    )
+    return phaser.toward_if_said(intake), phaser.toward_if_said(exhaust)
 
 
 def _tried(
@@ -112,17 +107,13 @@ def valve_gap(ctx: Context) -> Figure:
     exhaust.need("stack.valve.head", "clearance.valve_angle")
     spacing = ctx.entry("engine.valve_spacing", "a")
     advance, retard = _worst_phase(intake, exhaust)
-    heads, inputs = [], [spacing]
-    for side, sign in ((intake, 1.0), (exhaust, -1.0)):
+    inputs = [spacing]
+    for side in (intake, exhaust):
         head, angle = side.entry("stack.valve.head", "d_v"), side.entry("clearance.valve_angle", "α")
-        heads.append(valve_to_valve.Head(sign * spacing.value / 2.0, head.value / 2.0, angle.value))
         inputs += [head, angle, cam.curve(side).origin, cam.centreline(side)]
 
     def approach(inlet: Context, outlet: Context) -> valve_to_valve.Approach:
-        return valve_to_valve.closest_approach(
-            heads[0], heads[1], cam.curve(inlet).valve, cam.curve(outlet).valve,
-            cam.nose_crank_rad(inlet) - advance.value, cam.nose_crank_rad(outlet) + retard.value,
-        )  # fmt: skip
+        return _approach(inlet, outlet, (advance.value, -retard.value), (0.0, 0.0))
 
     least = approach(intake, exhaust)
     where = math.degrees(least.crank_rad)
@@ -133,6 +124,38 @@ def valve_gap(ctx: Context) -> Figure:
         *inputs, advance, retard, note=note,
     )  # fmt: skip
     return _with_band(intake, exhaust, found, lambda inlet, outlet: approach(inlet, outlet).gap_mm)
+
+
+def _heads(intake: Context) -> Iterator[valve_to_valve.Head]:
+    spacing = intake.entry("engine.valve_spacing", "a").value
+    return (
+        valve_to_valve.Head(
+            sign * spacing / 2.0,
+            side.entry("stack.valve.head", "d_v").value / 2.0,
+            side.entry("clearance.valve_angle", "α").value,
+        )
+        for side, sign in ((intake, 1.0), (intake.other, -1.0))
+    )
+
+
+def _approach(
+    inlet: Context, outlet: Context, phasers_rad: tuple[float, float], lashes_mm: tuple[float, float]
+) -> valve_to_valve.Approach:
+    """Closest approach with both phasers so far earlier than parked and both lashes open."""
+    first, second = _heads(inlet)
+    noses = [cam.nose_crank_rad(c) - p for c, p in zip((inlet, outlet), phasers_rad, strict=True)]
+    laws = cam.curve(inlet).valve, cam.curve(outlet).valve
+    return valve_to_valve.closest_approach(first, second, *laws, noses[0], noses[1], lashes_mm)
+
+
+def valve_gap_at(
+    intake: Context, phasers_rad: tuple[float, float], lashes_mm: tuple[float, float]
+) -> valve_to_valve.Approach:
+    """Closest approach of the heads as a mock-up stands. Raises ``NotKnown``."""
+    intake.need("engine.valve_spacing")
+    for side in (intake, intake.other):
+        side.need("stack.valve.head", "clearance.valve_angle")
+    return guarded(lambda: _approach(intake, intake.other, phasers_rad, lashes_mm), "valve to valve")
 
 
 CHECKS = (

@@ -12,7 +12,20 @@ from arcstack.errors import DocumentError
 from arcstack.formats.build_json import read_build, write_build
 from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Taught, Waived, Zero
 from arcstack.readings.lash_history import Caused
-from arcstack.readings.mock_up import Clay, Kept, Moved, Pass, Pushed, Stood, StopMet, StopOut
+from arcstack.readings.mock_up import (
+    Bearing,
+    Between,
+    Clay,
+    Closed,
+    Kept,
+    LobeRoom,
+    Moved,
+    Pass,
+    Pushed,
+    Stood,
+    StopMet,
+    StopOut,
+)
 
 BENCH = "bench_rows"
 """Under which name a build's file carries them."""
@@ -33,6 +46,10 @@ _EVENTS: dict[str, type[Event]] = {
     "clay": Clay,
     "moved": Moved,
     "kept": Kept,
+    "between": Between,
+    "bearing": Bearing,
+    "lobe_room": LobeRoom,
+    "closed": Closed,
     "caused": Caused,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}

@@ -1,12 +1,12 @@
 """A cam timed on a degree wheel: true TDC, flanks, advance, what to move, what a difference points to. Angles rad."""
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
 
 from arcstack.mech.cam import card
 from arcstack.mech.number import Number
+from arcstack.mech.timing import tooth_rad
 
 
 def pointer_error_rad(before_tdc: Number, after_tdc: Number) -> Number:
@@ -119,19 +119,6 @@ def at_slot_mm(turn: Number, radius_mm: Number) -> Number:
     return turn * radius_mm
 
 
-def one_tooth_rad(teeth: int) -> float:
-    """Crank angle of one tooth of the cam's gear: 720°/teeth.
-
-    Source: the cam's gear turns once in two turns of the crank.
-
-    >>> round(math.degrees(one_tooth_rad(42)), 1)
-    17.1
-    """
-    if teeth < 1:
-        raise ValueError("a gear has teeth")
-    return 4.0 * math.pi / teeth
-
-
 def teeth_off(advance: float, teeth: int, within: float) -> int:
     """Whole teeth that an advance comes to within so much; nought where it is none.
 
@@ -142,7 +129,7 @@ def teeth_off(advance: float, teeth: int, within: float) -> int:
     >>> teeth_off(math.radians(8.0), 42, math.radians(2.0))
     0
     """
-    each = one_tooth_rad(teeth)
+    each = tooth_rad(teeth)
     count = round(advance / each)
     return count if count and abs(advance - count * each) <= within else 0
 

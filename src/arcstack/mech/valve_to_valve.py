@@ -50,10 +50,12 @@ def closest_approach(
     exhaust_law: LiftLaw,
     intake_nose_rad: float,
     exhaust_nose_rad: float,
+    lashes_mm: tuple[float, float] = (0.0, 0.0),
 ) -> Approach:
     """Least distance between the two heads, edge on, through the whole overlap; noses at crank angles from TDC.
 
-    Each head is its diameter seen edge on; crossing lines count as meeting, by how far they reach past each other.
+    Lashes, intake and exhaust, are taken off the lifts. Each head is its diameter seen edge on; crossing lines count as
+    meeting, by how far they reach past each other.
 
     Source: geometry of two straight edges.
 
@@ -64,8 +66,8 @@ def closest_approach(
     4.7
     """
     crank = np.radians(np.arange(-80.0, 80.5, 0.5))
-    lift_in = intake_law.evaluate((crank - intake_nose_rad) / 2.0)
-    lift_ex = exhaust_law.evaluate((crank - exhaust_nose_rad) / 2.0)
+    lift_in = np.maximum(intake_law.evaluate((crank - intake_nose_rad) / 2.0) - lashes_mm[0], 0.0)
+    lift_ex = np.maximum(exhaust_law.evaluate((crank - exhaust_nose_rad) / 2.0) - lashes_mm[1], 0.0)
     gap = _gap(intake.edges(lift_in), intake.face(lift_in), exhaust.edges(lift_ex), exhaust.face(lift_ex))
     at = int(np.argmin(gap))
     return Approach(float(gap[at]), float(crank[at]))

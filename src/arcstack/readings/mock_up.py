@@ -1,7 +1,7 @@
 """The mock-up of a head: how the engine stood, where true TDC is, both flanks of a cam, what was pushed and decided."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import ClassVar
 
 from pydantic import ConfigDict
@@ -9,6 +9,13 @@ from pydantic import ConfigDict
 from arcstack.document import Sitting
 from arcstack.mech.degreeing import Flanks, flanks_read, pointer_error_rad
 from arcstack.readings.reading import STRICT
+
+ADJUSTERS = ("none", "solid", "soft")
+"""Hydraulic adjusters as they stand for a mock-up."""
+
+NO_ADJUSTERS, SOFT = ADJUSTERS[0], ADJUSTERS[2]
+EDGES = ("clean", "sharp", "overhanging")
+"""A pocket's edge beside the bore wall: a sharp one glows, an overhanging one shrouds the flow."""
 
 
 @dataclass(frozen=True)
@@ -29,6 +36,7 @@ class Stood:
     plugs_out: bool
     light_springs: bool
     by: Sitting
+    adjusters: str = NO_ADJUSTERS
 
     @property
     def wanting(self) -> tuple[str, ...]:
@@ -37,6 +45,7 @@ class Stood:
             (self.by_hand_only, "starter disconnected, turned by hand only"),
             (self.plugs_out, "plugs out"),
             (self.light_springs, "checking springs in, counted"),
+            (self.adjusters != SOFT, "hydraulic adjusters made solid: a soft one fakes lift and clearance"),
         )
         return tuple(words for so, words in asked if not so)
 
@@ -105,7 +114,8 @@ class Pushed:
 
 @dataclass(frozen=True)
 class Clay:
-    """The thinnest of an imprint over a valve, mm, and how it was cut."""
+    """The thinnest of an imprint over a valve, mm, and how it was cut; the least room around the valve in its pocket,
+    and how the pocket's edge is, where they were looked at."""
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
@@ -115,6 +125,8 @@ class Clay:
     imprint_mm: float
     along_cylinder: bool
     by: Sitting
+    radial_mm: float | None = None
+    edge: str = ""
 
 
 @dataclass(frozen=True)
@@ -142,7 +154,81 @@ class Kept:
     by: Sitting
 
 
-MockEvent = Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved | Kept
+@dataclass(frozen=True)
+class Between:
+    """The least gap between an intake and an exhaust head through overlap, mm, with both phasers (crank rad earlier
+    than parked) and both lashes (mm) as they stood."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    place: str
+    other: str
+    gap_mm: float
+    intake_phaser_rad: float
+    exhaust_phaser_rad: float
+    intake_lash_mm: float
+    exhaust_lash_mm: float
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Bearing:
+    """A camshaft in the head at one of its bearings, counted from the drive: runout by dial, mm, and whether the shaft
+    spins by hand."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    bearing: int
+    runout_mm: float
+    spins: bool
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class LobeRoom:
+    """The least room between one lobe and the head through a full turn, mm."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    place: str
+    room_mm: float
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Closed:
+    """The mock-up of a side taken down: checking springs that went in and came out, phaser free again, the gear's bolts
+    torqued to the maker's figure, by which source, and marked."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    springs_out: int
+    springs_in: int
+    phaser_free: bool
+    bolts_marked: bool
+    bolts_source: str
+    by: Sitting
+
+    @property
+    def wanting(self) -> tuple[str, ...]:
+        """What still stands against it."""
+        short = self.springs_in - self.springs_out
+        asked = (
+            (short == 0, f"{abs(short)} checking springs {'short' if short > 0 else 'too many'}"),
+            (self.phaser_free, "phaser unlocked"),
+            (self.bolts_marked, "gear bolts torqued and marked"),
+        )
+        return tuple(words for so, words in asked if not so)
+
+
+MockEvent = Between | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved | Kept
 
 
 @dataclass(frozen=True)
@@ -156,6 +242,20 @@ class MockUp:
     pushes: tuple[Pushed, ...]
     clays: tuple[Clay, ...]
     kept: Kept | None
+    betweens: tuple[Between, ...] = ()
+    bearings: tuple[Bearing, ...] = ()
+    rooms: tuple[LobeRoom, ...] = ()
+    closed: Closed | None = None
+    moved: bool = False
+    """Whether a cam was moved since anything was read of it."""
+    stood_for: Mapping[int, Stood] = field(default_factory=dict)
+    """How the engine stood for each reading, by the reading's number."""
+    error_for: Mapping[int, float] = field(default_factory=dict)
+    """The pointer's error when each was read, crank rad."""
+
+    @property
+    def begun(self) -> bool:
+        return self.stood is not None
 
     @property
     def error_rad(self) -> float | None:
@@ -178,7 +278,20 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     passes: list[Pass] = []
     pushes: list[Pushed] = []
     clays: list[Clay] = []
+    betweens: list[Between] = []
+    bearings: dict[int, Bearing] = {}
+    rooms: dict[str, LobeRoom] = {}
+    closed: Closed | None = None
+    moved = False
+    stood_for: dict[int, Stood] = {}
+    error_for: dict[int, float] = {}
     for e in events:
+        if isinstance(e, Pass | Pushed | Clay) and e.side == side:
+            if stood is not None:
+                stood_for[e.number] = stood
+            if stops:
+                error_for[e.number] = stops[-1].error_rad
+            closed = None
         match e:
             case Stood() if e.side == side:
                 stood = e
@@ -188,9 +301,12 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
             case StopOut():
                 stop_in = False
             case Moved() if e.side == side:
-                passes, pushes, clays, kept = [], [], [], None
+                passes, pushes, clays, betweens, kept, moved = [], [], [], [], None, True
+            case Moved():
+                betweens = []
             case Pass() if e.side == side:
                 passes.append(e)
+                moved = False
             case Pushed() if e.side == side:
                 pushes = [p for p in pushes if (p.place, p.crank_rad) != (e.place, e.crank_rad)]
                 pushes.append(e)
@@ -198,4 +314,16 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 clays.append(e)
             case Kept() if e.side == side:
                 kept = e
-    return MockUp(stood, tuple(stops), stop_in, tuple(passes), tuple(pushes), tuple(clays), kept)
+            case Between():
+                betweens.append(e)
+            case Bearing() if e.side == side:
+                bearings[e.bearing] = e
+            case LobeRoom() if e.side == side:
+                rooms[e.place] = e
+            case Closed() if e.side == side:
+                closed = e
+    return MockUp(
+        stood, tuple(stops), stop_in, tuple(passes), tuple(pushes), tuple(clays), kept, tuple(betweens),
+        tuple(bearings[n] for n in sorted(bearings)), tuple(rooms[p] for p in sorted(rooms)), closed, moved, stood_for,
+        error_for,
+    )  # fmt: skip

@@ -75,6 +75,7 @@ class Bench:
         made = built(design, sheet, before)
         with self._lock:
             self._built[build_id] = made
+            self._built.move_to_end(build_id)
             while len(self._built) > KEPT:
                 self._built.popitem(last=False)
         return made

@@ -7,7 +7,7 @@ from functools import cached_property, partial
 import numpy as np
 from numpy.typing import NDArray
 
-from arcstack.assess import cam, contact, cost, elastic, fit, gas
+from arcstack.assess import cam, contact, cost, fit, gas, running
 from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Check
 from arcstack.assess.context import Context, ask, known
@@ -33,7 +33,7 @@ TRAIN = (
 )  # fmt: skip
 """Those of them that rest on the train's motion too."""
 
-RUNNING = frozenset(c.id for c in elastic.CHECKS)
+RUNNING = running.RUN_OVER_SPEEDS
 """Checks that take a train run over its speeds: worked of the finalists alone."""
 
 FITS = frozenset(fit.BY_ID)

@@ -36,6 +36,8 @@ class TriedTiming:
             for side in SIDES
             for c in moved
             if not (c.head and side == SIDES[1])
+            and c.applies(before.sides[side])
+            and c.applies(self.assessment.sides[side])
         ]
 
 

@@ -2,6 +2,7 @@
 
 from arcstack.units.dimension import (
     ANGLE,
+    AREA,
     COUNT,
     DIMENSIONS,
     FINE_LENGTH,
@@ -29,6 +30,7 @@ from arcstack.units.sentences import in_system
 
 __all__ = [
     "ANGLE",
+    "AREA",
     "COUNT",
     "DIMENSIONS",
     "FINE_LENGTH",

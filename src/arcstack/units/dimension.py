@@ -191,6 +191,13 @@ STIFFNESS = _dimension(
     ("lbf/in", 0),
 )
 RATIO = _dimension("ratio", ("dimensionless", ""), {"": "dimensionless", ":1": "dimensionless"}, ("", 2), ("", 2))
+AREA = _dimension(
+    "area",
+    ("millimeter**2", "mm²"),
+    {"mm²": "millimeter**2", "mm2": "millimeter**2", "cm²": "centimeter**2", "cm2": "centimeter**2", "in²": "inch**2"},
+    ("mm²", 0),
+    ("in²", 3),
+)
 VOLUME = _dimension(
     "volume",
     ("centimeter**3", "cm³"),
@@ -220,6 +227,7 @@ DIMENSIONS: Mapping[str, Dimension] = MappingProxyType(
             FREQUENCY,
             STIFFNESS,
             RATIO,
+            AREA,
             VOLUME,
             MONEY,
             COUNT,

@@ -3,7 +3,7 @@
 from arcstack.document.parts.base import Listed, Part, trimmed
 from arcstack.document.parts.bench import Bench
 from arcstack.document.parts.brief import Brief, Engine, FollowerKind, Fuel, RodMaterial, Use
-from arcstack.document.parts.cam import Cam, CentrelineMeans, Duration, Hand, MeasuredCurve, Place
+from arcstack.document.parts.cam import Cam, CentrelineMeans, Duration, Hand, HeldBy, MeasuredCurve, Place
 from arcstack.document.parts.clearance import Clearance
 from arcstack.document.parts.follower import (
     AnyFollower,
@@ -69,6 +69,7 @@ __all__ = [
     "Head",
     "HeadMetal",
     "HeightBasis",
+    "HeldBy",
     "Job",
     "Lever",
     "Listed",

@@ -7,7 +7,7 @@ from arcstack.checks import Evidence
 from arcstack.document.entry import Entry, Quantity, Stated
 from arcstack.document.parts.base import Part
 from arcstack.document.words import Choice, Words
-from arcstack.units import COUNT, GAUGE_PRESSURE, LENGTH, RATIO, SPEED
+from arcstack.units import AREA, COUNT, GAUGE_PRESSURE, LENGTH, MASS, RATIO, SPEED
 
 ASSUMED = Evidence.ASSUMED
 
@@ -140,4 +140,24 @@ class Engine(Part):
             none="nothing cut since",
             usual=(0.04, 5),
         ),
+    ] = None
+    reciprocating: Annotated[
+        Entry | None,
+        Quantity("Reciprocating mass", MASS, 0.05, 5, "Piston, pin, rings and a third of the rod.", ASSUMED),
+    ] = None
+    rod_section: Annotated[Entry | None, Quantity("Rod, least section", AREA, 30, 1500, "One rod.", ASSUMED)] = None
+    rod_stretch: Annotated[
+        Entry | None,
+        Quantity("Rod stretch, stated", LENGTH, 0, 2, "At overspeed; comes before mass and section.", ASSUMED),
+    ] = None
+    pin_clearance: Annotated[Entry | None, Quantity("Pin clearance", LENGTH, 0, 0.5, "", ASSUMED)] = None
+    bearing_clearance: Annotated[Entry | None, Quantity("Big-end clearance", LENGTH, 0, 0.5, "", ASSUMED)] = None
+    growth: Annotated[
+        Stated | None,
+        Quantity(
+            "Block growth less rod growth", LENGTH, -1, 2, "Hot, up to the crown; counted as none while empty.",
+            ASSUMED, none="counted as nought", usual=(0.02, 1)),
+    ] = None  # fmt: skip
+    slot_radius: Annotated[
+        Entry | None, Quantity("Slot radius of the cam gear", LENGTH, 5, 150, "For what to move at the slots.", ASSUMED)
     ] = None

@@ -31,6 +31,14 @@ class CentrelineMeans(StrEnum):
     NOSE = "maximum lift"
 
 
+class HeldBy(StrEnum):
+    """How a phaser is kept from going further than it may."""
+
+    NOT_SAID = "not said"
+    STOP = "a stop"
+    SOFTWARE = "software"
+
+
 class Hand(StrEnum):
     LIGHT = "light"
     USUAL = "usual"
@@ -140,3 +148,10 @@ class Cam(Part):
         Stated | None,
         Quantity("Phaser, retard", ANGLE, 0, 80 * DEG, "From parked, crank degrees.", none="it does not retard"),
     ] = None
+    phaser_limit: Annotated[
+        Stated | None,
+        Quantity(
+            "Phaser limited to", ANGLE, 0, 80 * DEG, "From parked, toward the piston: a condition of release.", ASSUMED,
+            none="it runs its whole range"),
+    ] = None  # fmt: skip
+    phaser_held: Annotated[HeldBy, Choice("Limited by", "A stop, or the controller’s software.")] = HeldBy.NOT_SAID

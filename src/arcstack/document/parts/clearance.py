@@ -35,6 +35,10 @@ class Clearance(Part):
             "Valve above head face", LENGTH, -5, 25, "Lowest edge of the closed valve, along the cylinder.", ASSUMED,
             each=True, usual=(0.2, 20)),
     ] = None  # fmt: skip
+    crown: Annotated[
+        Entry | None,
+        Quantity("Crown under the pocket", LENGTH, 1, 40, "What is left there, before any more is cut.", ASSUMED),
+    ] = None
     pocket: Annotated[
         Stated | None,
         Quantity(

@@ -36,7 +36,7 @@ def section(assessment: Assessment, side: str, system: System, cam_deg: int = 0)
             "data-index": str(index),
         },
     )
-    _patterns(root)
+    hatches(root)
     parts.head_casting(root, g)
     parts.seat_insert(root, g)
     parts.ghost(root, g)
@@ -79,7 +79,7 @@ def _settle(root: Element, lift: float, swing: float) -> None:
                 node.set(f"y{end}", num(rest + float(node.attrib[f"data-travel{end}"]) * lift))
 
 
-def _patterns(root: Element) -> None:
+def hatches(root: Element) -> None:
     defs = add(root, "defs")
     for name, gap, angle in (("cast-hatch", 2.4, 45), ("steel-hatch", 1.1, -45)):
         hatch = add(

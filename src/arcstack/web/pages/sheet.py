@@ -10,6 +10,7 @@ from arcstack.checks import Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
 from arcstack.practice.matters import matters
 from arcstack.services.reasons import about
+from arcstack.trials.clearing import condition
 from arcstack.units import System
 from arcstack.web.drawings.section import section
 from arcstack.web.frame.margins import Gauge, margins
@@ -137,6 +138,7 @@ def index(build_id: int) -> str:
         decisions=[(matters()[k], d) for k, d in build.decisions.items() if k in matters()],
         built=[(side, _built(replace(here, side=side), system)) for side in SIDES] if here.sheet.readings else [],
         passed=_passed(here),
+        conditions=[c for ctx in assessment.sides.values() if (c := condition(ctx, system))],
         signed=[(title, s) for gate, title in GATES.items() if (s := here.sheet.signed(gate)) is not None],
         waits=assessment.waiting,
         title="Sheet",

@@ -12,10 +12,11 @@ from arcstack.readings import Signed, Step, Waived
 from arcstack.readings.lash_history import history
 from arcstack.readings.left import left
 from arcstack.trials.lashing import judged
-from arcstack.trials.next_reading import read_next
+from arcstack.trials.next_reading import design_next
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.as_built import reading_of
+from arcstack.web.pages.bench.mocked import stands_against
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 
 blueprint = Blueprint("left", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/to-do")
@@ -55,6 +56,11 @@ def gates(here: Head) -> list[Gate]:
         for level, words in (judged(h),)
         if level is Level.FAIL
     ]
+    built += [
+        (f"Mock-up, {s}: {words}", links.at("mock_up.index", build_id, s))
+        for s in ("intake", "exhaust")
+        for words in stands_against(here, s)
+    ]
     rest = left(here.sheet)
     if rest:
         built.append((f"{len(rest)} readings still to take", links.at("left.index", build_id, side)))
@@ -83,7 +89,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
             figures.setdefault(f"{label}{why}", []).append(x.spot.place.label)
         steps.append((step, own, -(-total // 60), {k: _in_short(v, count) for k, v in figures.items()}))
     design = here.design.sides[side]
-    nearest = read_next(design, here.design.of_side(side))[:5]
+    nearest = design_next(design, here.design.of_side(side))[:5]
     return render_template(
         "bench/to_do.html",
         **around_bench(here, "left", "To do"),

@@ -68,7 +68,7 @@ STAGE = Stage(
             ),
             help="Flow tables of one bench, each with the depression it was taken at.",
         ),
-        Group("Drive", under("engine", "sprocket_teeth", "drive_pitch")),
+        Group("Drive", under("engine", "sprocket_teeth", "drive_pitch", "slot_radius")),
         Group("Measured curve", under("cam", "curve_lash", "hand")),
     ),
     (

@@ -12,13 +12,43 @@ STAGE = Stage(
         Group("Measured", under("clearance", "valve_angle", "drop_at_tdc")),
         Group(
             "Or estimated from",
-            ("engine.deck", "engine.gasket", "clearance.recess", "clearance.pocket", "engine.milling"),
+            ("engine.deck", "engine.gasket", *under("clearance", "recess", "pocket", "crown"), "engine.milling"),
             help="Used while the drop is not measured. A cut lowers a measured drop too.",
         ),
         Group("Valve to valve", ("engine.valve_spacing",)),
+        Group(
+            "Phaser", under("cam", "phaser_limit", "phaser_held"), help="A limit counts once it is said what keeps it."
+        ),
+        Group(
+            "At speed",
+            under(
+                "engine",
+                "reciprocating",
+                "rod_section",
+                "rod_stretch",
+                "pin_clearance",
+                "bearing_clearance",
+                "growth",
+            ),
+            help="What is taken from the gap hot at overspeed; typical figures are assumed while these are empty.",
+        ),
     ),
-    (("piston.drop", ""), ("piston.parked", ""), ("piston.swept", "")),
+    (
+        ("piston.drop", "Cold"),
+        ("piston.parked", "Cold"),
+        ("piston.swept", "Cold"),
+        ("piston.permitted", "Cold"),
+        ("piston.stretch", "Hot at overspeed"),
+        ("piston.bearings", "Hot at overspeed"),
+        ("piston.float", "Hot at overspeed"),
+        ("piston.running", "Hot at overspeed"),
+    ),
     show=content,
-    swaps=(OUTPUTS, Swap("chart", "clearance/_chart.html")),
+    swaps=(
+        OUTPUTS,
+        Swap("chart", "clearance/_chart.html"),
+        Swap("tight", "clearance/_tight.html"),
+        Swap("look", "clearance/_look.html"),
+    ),
     blueprint=blueprint,
 )

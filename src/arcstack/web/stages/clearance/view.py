@@ -1,15 +1,80 @@
-"""The clearance chart, and where the sliders stand."""
+"""The clearance chart, valves and piston to look at, the ways out of a gap too small, and where the sliders stand."""
 
+import math
+from dataclasses import dataclass
 from typing import Any
 
+from arcstack.assess import phaser, piston
+from arcstack.assess.context import Context, known
+from arcstack.services import CamLibrary
+from arcstack.trials.clearing import condition, tight
 from arcstack.trials.timing import centreline_deg
+from arcstack.units import LENGTH, show
+from arcstack.web.drawings.chamber import Poise, drawing
 from arcstack.web.kit.guard import drawn
+from arcstack.web.kit.session import workshop
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.clearance.charts import clearance_chart
 
 
+@dataclass(frozen=True)
+class Span:
+    """A phaser's slider, crank degrees earlier than parked."""
+
+    low: float
+    high: float
+    at: float
+
+
+@dataclass(frozen=True)
+class Look:
+    """Where crank and phasers stand as the page opens: at the least gap of its side. ``sets`` puts them there again."""
+
+    crank: float
+    spans: dict[str, Span]
+
+    @property
+    def sets(self) -> dict[str, float]:
+        return {"crank": self.crank, **{side: span.at for side, span in self.spans.items()}}
+
+
+def spans_deg(ctx: Context) -> tuple[float, float]:
+    """How far a side's phaser may be put, crank degrees later (negative) and earlier than parked."""
+    found = known(lambda: phaser.used(ctx))
+    return (0.0, 0.0) if found is None else (-math.degrees(found[1].value), math.degrees(found[0].value))
+
+
+def _half_deg(rad: float) -> float:
+    return round(2.0 * math.degrees(rad)) / 2.0
+
+
+def _look(on: On) -> Look | None:
+    found = known(lambda: piston.swept(on.ctx)[1]) or known(lambda: piston.parked(on.ctx)[1])
+    if found is None:
+        return None
+    spans = {}
+    for side, ctx in on.assessment.sides.items():
+        low, high = spans_deg(ctx)
+        spans[side] = Span(low, high, _half_deg(found.phaser_rad) if side == on.side else 0.0)
+    return Look(_half_deg(found.crank_rad), spans)
+
+
+def poise_of(look: Look) -> Poise:
+    return Poise(math.radians(look.crank), {side: math.radians(span.at) for side, span in look.spans.items()})
+
+
 def content(on: On) -> dict[str, Any]:
+    look = _look(on)
+    made = drawn(lambda: drawing(on.assessment, on.side, poise_of(look), on.system)) if look is not None else None
+    library = CamLibrary(workshop().database, workshop())
     return {
         "chart": drawn(lambda: clearance_chart(on.ctx, on.system)),
         "centrelines": {side: centreline_deg(ctx) for side, ctx in on.assessment.sides.items()},
+        "look": look if made is not None else None,
+        "drawing": made[0] if made is not None else None,
+        "assumed": made[1].assumed if made is not None else (),
+        "tight": drawn(lambda: tight(on.assessment, on.side, [(k.name, k.cam) for k in library.all()], on.system)),
+        "say": lambda value: str(show(value, LENGTH, on.system)),
+        "swept_level": on.assessment.verdict("piston.clearance_swept", on.side).level,
+        "held": condition(on.ctx, on.system),
     }

@@ -1,0 +1,295 @@
+"""Valve to piston and valve to valve as they were measured: by dial, by clay, and the model put right by them."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from arcstack.assess import phaser, piston, running, timing
+from arcstack.assess.context import Context, known
+from arcstack.checks import Evidence, Figure, Verdict
+from arcstack.mech import pushed
+from arcstack.mech.piston import LeastGap, ValveToPiston
+from arcstack.mech.timing import tooth_rad
+from arcstack.readings.mock_up import Between, Clay, MockUp, Pushed, Stood
+from arcstack.settings import setting
+from arcstack.trials.timed import judged
+from arcstack.units import ANGLE, LENGTH, show
+
+PUSH_GOOD_MM, GEOMETRY_MM = setting("mock_up.push_good"), setting("mock_up.geometry")
+TELLS_RAD = math.radians(setting("mock_up.tells"))
+
+
+@dataclass(frozen=True)
+class Gaps:
+    """What pushes and clay say of one valve, beside the model.
+
+    ``tells`` says in words what is off, or that it cannot be told. ``least`` and ``swept`` are the model's least gap,
+    parked and through the phaser's range, put right by the dial; ``half_mm`` is what readings leave it open by;
+    ``teeth`` the same a tooth early and a tooth late. ``aside`` counts pushes that were taken as the engine stood
+    otherwise.
+    """
+
+    place: str
+    stood: Stood
+    rows: tuple[pushed.Compared, ...]
+    pair: ValveToPiston
+    fit: pushed.Fit | None
+    tells: str
+    right: ValveToPiston | None
+    least: LeastGap | None
+    swept: LeastGap | None
+    half_mm: float
+    teeth: tuple[float, float] | None
+    clay_mm: float | None
+    radial_mm: float | None
+    edges: tuple[str, ...]
+    aside: int
+    verdicts: tuple[Verdict, ...]
+
+
+def gaps(ctx: Context, mock: MockUp, place: str) -> Gaps | None:
+    """What was pushed and pressed at one place against the model; None while nothing was. Raises ``NotKnown``."""
+    taken = [p for p in mock.pushes if p.place == place and p.number in mock.error_for and p.number in mock.stood_for]
+    clays = [c for c in mock.clays if c.place == place and c.number in mock.stood_for]
+    if not (taken or clays):
+        return None
+    stood = mock.stood_for[(taken or clays)[-1].number]
+    # lash, gasket and phaser of the last readings: what was read otherwise is no row of the same fit
+    pushes = [p for p in taken if _alike(mock.stood_for[p.number], stood)]
+    model = piston.pair(ctx)
+    # the mock-up's gasket is not the engine's: put right before anything is compared
+    off = (stood.gasket_used_mm - stood.gasket_crushed_mm) * math.cos(model.valve_angle_rad)
+    as_lies = replace(model, drop_at_tdc_mm=model.drop_at_tdc_mm + off)
+    made = [_push(mock, p) for p in pushes]
+    rows = pushed.compared(as_lies, made, stood.lash_mm, stood.phaser_rad)
+    fit, tells = _fitted(as_lies, made, rows, stood.lash_mm, stood.phaser_rad)
+    right = pushed.corrected(model, fit) if fit is not None else None
+    span = _span(ctx)
+    least = right.least_gap() if right is not None else None
+    swept = right.least_gap(*span) if right is not None else None
+    half = _half(model, fit, swept) if fit is not None and swept is not None else 0.0
+    clay = min((_by_clay(c, mock.stood_for[c.number], model) for c in clays), default=None)
+    radial = min((c.radial_mm for c in clays if c.radial_mm is not None), default=None)
+    edges = tuple(dict.fromkeys(c.edge for c in clays if c.edge))
+    teeth = _teeth(ctx, right, span) if right is not None else None
+    at_stood = right.least_gap(stood.phaser_rad, stood.phaser_rad) if right is not None else None
+    verdicts = (
+        *_measured(ctx, place, fit, swept, half, made),
+        *_radial(ctx, place, radial),
+        *_agreement(ctx, model, at_stood, clay, stood.phaser_rad),
+    )
+    return Gaps(
+        place, stood, tuple(rows), model, fit, tells, right, least, swept, half, teeth, clay, radial, edges,
+        len(taken) - len(pushes), verdicts,
+    )  # fmt: skip
+
+
+def _alike(one: Stood, other: Stood) -> bool:
+    def how(s: Stood) -> tuple[float, ...]:
+        return s.lash_mm, s.gasket_used_mm, s.gasket_crushed_mm, s.phaser_rad
+
+    return how(one) == how(other)
+
+
+def _push(mock: MockUp, p: Pushed) -> pushed.Push:
+    return pushed.Push(p.crank_rad - mock.error_for[p.number], p.travel_mm, p.lift_mm)
+
+
+def _by_clay(c: Clay, stood: Stood, model: ValveToPiston) -> float:
+    gasket = (stood.gasket_used_mm, stood.gasket_crushed_mm)
+    lash, lean = stood.lash_mm, model.valve_angle_rad
+    return float(pushed.by_clay_mm(c.imprint_mm, *gasket, lean, lash, along_cylinder=c.along_cylinder))
+
+
+def _span(ctx: Context) -> tuple[float, float]:
+    """The phaser's range that is used; none where nobody spoke of one."""
+    found = known(lambda: phaser.used(ctx))
+    return (-found[1].value, found[0].value) if found is not None else (0.0, 0.0)
+
+
+def _half(model: ValveToPiston, fit: pushed.Fit, swept: LeastGap) -> float:
+    """What the readings leave the least gap open by: drop and timing, each by itself, by the root of squares."""
+    slope = pushed.sensitivity(model, swept.crank_rad, 0.0, swept.phaser_rad)
+    turn = fit.timing_half_rad * abs(slope) if math.isfinite(fit.timing_half_rad) else 0.0
+    return math.hypot(fit.drop_half_mm, turn)
+
+
+def _teeth(ctx: Context, right: ValveToPiston, span: tuple[float, float]) -> tuple[float, float] | None:
+    """Least gap through the range with the cam a tooth early and a tooth late; None without the sprocket's teeth."""
+    teeth = known(lambda: ctx.entry("engine.sprocket_teeth", "z"))
+    if teeth is None:
+        return None
+    step = tooth_rad(teeth.value)
+    early, late = (
+        replace(right, centreline_rad=right.centreline_rad + sign * step).least_gap(*span).gap_mm
+        for sign in (-1.0, 1.0)
+    )
+    return early, late
+
+
+def _fitted(
+    model: ValveToPiston, made: list[pushed.Push], rows: list[pushed.Compared], lash: float, phaser: float
+) -> tuple[pushed.Fit | None, str]:
+    """What fits the pushes, and what that says: with lifts the two are told apart, without them only as far as the
+    angles let them."""
+    if not made:
+        return None, ""
+    with_lift = [r for r in rows if r.geometry_off_mm is not None and r.lift_off_mm is not None]
+    if with_lift:
+        drop = math.fsum(r.geometry_off_mm or 0.0 for r in with_lift) / len(with_lift)
+        slopes = [pushed.sensitivity(model, r.push.crank_rad, lash, phaser) for r in with_lift]
+        square = math.fsum(s * s for s in slopes)
+        turn = -math.fsum((r.lift_off_mm or 0.0) * s for r, s in zip(with_lift, slopes, strict=True))
+        early = turn / square if square > 0.0 else 0.0
+        fit = pushed.Fit(
+            drop,
+            early,
+            PUSH_GOOD_MM / math.sqrt(len(with_lift)),
+            PUSH_GOOD_MM / math.sqrt(square) if square else math.inf,
+        )
+        says = (
+            "geometry good"
+            if abs(drop) <= GEOMETRY_MM
+            else f"the chamber is {'tighter' if drop < 0 else 'roomier'} than the model"
+        )
+        return fit, says
+    try:
+        fit = pushed.fit_pushes(model, made, PUSH_GOOD_MM, lash, phaser)
+    except ValueError:
+        drop = pushed.drop_that_fits_mm(model, made, lash, phaser) - model.drop_at_tdc_mm
+        return pushed.Fit(drop, 0.0, PUSH_GOOD_MM, math.inf), _CANNOT
+    return fit, _CANNOT if fit.timing_half_rad > TELLS_RAD else ""
+
+
+_CANNOT = "cannot tell a tight chamber from an early cam; read the lift too"
+
+
+def _read(symbol: str, label: str, value: float) -> Figure:
+    return Figure(symbol, label, value, LENGTH, Evidence.MEASURED)
+
+
+def _measured(
+    ctx: Context, place: str, fit: pushed.Fit | None, swept: LeastGap | None, half: float, made: Sequence[pushed.Push]
+) -> tuple[Verdict, ...]:
+    """The least gap of the model put right, through the phaser's range; and what is left of it at speed."""
+    if fit is None or swept is None:
+        return ()
+    limit = piston.clearance_limit(ctx, "piston.clearance_swept")
+    reads = [_read(f"c_{n}", f"Travel at {show(p.crank_rad, ANGLE)}", p.travel_mm) for n, p in enumerate(made, 1)]
+    band = (swept.gap_mm - half, swept.gap_mm + half)
+    note = f"At {place}, {show(swept.phaser_rad, ANGLE)} earlier than parked; no lash."
+    words = "least gap of the model put right by the readings"
+    figure = Figure.calculated("c_m", "Piston, measured", swept.gap_mm, LENGTH, words, *reads, note=note, band=band)
+    found = [judged(ctx, "piston.clearance_measured", "Piston, measured", figure, limit)]
+    left = known(lambda: running.left_of(ctx, figure))
+    if left is not None:
+        found.append(judged(ctx, "piston.clearance_running", "Piston, measured, hot at overspeed", left))
+    return tuple(found)
+
+
+def _radial(ctx: Context, place: str, radial: float | None) -> tuple[Verdict, ...]:
+    if radial is None:
+        return ()
+    figure = _read("r_p", f"Room around the valve, {place}", radial)
+    return (judged(ctx, "piston.radial", "Pocket, room around", figure),)
+
+
+def _agreement(
+    ctx: Context, model: ValveToPiston, dial: LeastGap | None, clay: float | None, held_rad: float
+) -> tuple[Verdict, ...]:
+    """Dial, clay and model as marks on one curve: how far the furthest two lie apart, the phaser as it was held."""
+    found = [("Model", model.least_gap(held_rad, held_rad).gap_mm)]
+    found += [("Dial", dial.gap_mm)] if dial is not None else []
+    found += [("Clay", clay)] if clay is not None else []
+    if len(found) < 2:
+        return ()
+    leaves = [_read(f"c_{name[0].lower()}", f"Least gap, {name.lower()}", v) for name, v in found]
+    values = [v for _, v in found]
+    apart = Figure.calculated(
+        "Δc", "Least gaps apart", max(values) - min(values), LENGTH, "Δc = most of c − least of c", *leaves
+    )
+    return (judged(ctx, "piston.agreement", "Dial, clay and model apart", apart),)
+
+
+# -- valve to valve
+
+
+@dataclass(frozen=True)
+class Met:
+    """One measured gap between two heads: the model's with both phasers and lashes as they stood, how far the measured
+    one lies off it, and the least that leaves with both phasers at their most and no lash."""
+
+    read: Between
+    model_mm: float
+    least_mm: float
+    verdict: Verdict
+
+    @property
+    def off_mm(self) -> float:
+        return self.read.gap_mm - self.model_mm
+
+
+def met(intake: Context, mock: MockUp) -> tuple[Met, ...]:
+    """Each measured gap between heads against the model. Raises ``NotKnown`` while the model cannot be worked."""
+    found = []
+    for read in mock.betweens:
+        phasers = (read.intake_phaser_rad, read.exhaust_phaser_rad)
+        model = timing.valve_gap_at(intake, phasers, (read.intake_lash_mm, read.exhaust_lash_mm)).gap_mm
+        least = timing.valve_gap(intake)
+        off = read.gap_mm - model
+        inputs = (least, _read("v_r", "Gap as read", read.gap_mm), _read("v_0", "The model’s as it stood", model))
+        figure = Figure.calculated(
+            "v_m", "Valve to valve, measured", least.value + off, LENGTH, "v_m = v_v + v_r − v_0", *inputs,
+            note=f"{read.place} and {read.other}; phasers at their most, no lash.",
+        )  # fmt: skip
+        limit = intake.limit("valve.to_valve")
+        verdict = judged(intake, "valve.to_valve_measured", "Valve to valve, measured", figure, limit)
+        found.append(Met(read, model, figure.value, verdict))
+    return tuple(found)
+
+
+# -- cams in the head
+
+
+def cams_in_head(ctx: Context, mock: MockUp, places: int) -> tuple[Verdict, ...]:
+    """Runout of each bearing and room of each lobe, the worst of what was read."""
+    found = []
+    if mock.bearings:
+        worst = max(mock.bearings, key=lambda b: b.runout_mm)
+        reads = [_read(f"r_{b.bearing}", f"Runout, bearing {b.bearing}", b.runout_mm) for b in mock.bearings]
+        words = "r = most of r_i"
+        figure = Figure.calculated(
+            "r", "Cam runout", worst.runout_mm, LENGTH, words, *reads, note=f"bearing {worst.bearing}"
+        )
+        found.append(judged(ctx, "cam.runout", "Cam runout", figure))
+    if mock.rooms:
+        least = min(mock.rooms, key=lambda r: r.room_mm)
+        reads = [_read(f"s_{n}", f"Lobe to head, {r.place}", r.room_mm) for n, r in enumerate(mock.rooms, 1)]
+        note = f"{least.place}; {len(mock.rooms)} of {places} read"
+        figure = Figure.calculated("s", "Lobe to head", least.room_mm, LENGTH, "s = least of s_i", *reads, note=note)
+        if len(mock.rooms) < places:
+            figure = replace(figure, sample=(len(mock.rooms), places))
+        found.append(judged(ctx, "cam.room", "Lobe to head", figure))
+    return tuple(found)
+
+
+# -- what still stands against it
+
+
+def against(mock: MockUp, verdicts: Sequence[Verdict]) -> tuple[str, ...]:
+    """What stands against a mock-up that was begun: gates that are not closed, and what fails."""
+    if not mock.begun:
+        return ()
+    found = []
+    if mock.stop_in:
+        found.append("the positive stop is in")
+    if mock.closed is None:
+        found.append("checking springs out, phaser free, gear bolts marked: not said yet")
+    else:
+        found += mock.closed.wanting
+    if any(not b.spins for b in mock.bearings):
+        found.append("the camshaft does not spin by hand")
+    if mock.moved:
+        found.append("the cam was moved: read timing, clearance and lash again")
+    found += [f"{v.title}: {v.level.value}" for v in verdicts if v.level.value in ("fail", "open")]
+    return tuple(found)

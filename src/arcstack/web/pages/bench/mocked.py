@@ -1,0 +1,57 @@
+"""Everything that a mock-up comes to, for its own page and for the gate that it stands before."""
+
+from dataclasses import dataclass
+
+from arcstack.checks import Verdict
+from arcstack.document import SIDES
+from arcstack.errors import NotKnown
+from arcstack.readings.mock_up import MockUp
+from arcstack.trials.clearances import Gaps, Met, against, cams_in_head, gaps, met
+from arcstack.trials.timed import Timed, timed
+from arcstack.web.pages.bench.shown import Head
+
+
+@dataclass(frozen=True)
+class Mocked:
+    """A side's mock-up worked: timing, each valve's gaps, valve to valve, cams in the head.
+
+    ``why`` says what the design lacks where nothing can be held to it.
+    """
+
+    mock: MockUp
+    timed: Timed | None
+    gaps: tuple[Gaps, ...]
+    between: tuple[Met, ...]
+    in_head: tuple[Verdict, ...]
+    why: str
+
+    @property
+    def verdicts(self) -> tuple[Verdict, ...]:
+        found = [*self.in_head, *(self.timed.verdicts if self.timed else ())]
+        return (*found, *(v for g in self.gaps for v in g.verdicts), *(m.verdict for m in self.between))
+
+    @property
+    def against(self) -> tuple[str, ...]:
+        return against(self.mock, self.verdicts)
+
+
+def mocked(here: Head, side: str) -> Mocked:
+    """The mock-up of a side of a head."""
+    mock, ctx = here.sheet.mock_up(side), here.design.sides[side]
+    own = [p for p in here.sheet.places if p.side == side]
+    in_head, why = cams_in_head(ctx, mock, len(own)), ""
+    found: Timed | None = None
+    measured: tuple[Gaps, ...] = ()
+    between: tuple[Met, ...] = ()
+    try:
+        found = timed(ctx, mock)
+        measured = tuple(g for p in own if (g := gaps(ctx, mock, p.label)) is not None)
+        between = met(here.design.sides[SIDES[0]], mock)
+    except NotKnown as error:
+        why = ", ".join(m.label.lower() for m in error.missing) or error.why
+    return Mocked(mock, found, measured, between, in_head, why)
+
+
+def stands_against(here: Head, side: str) -> tuple[str, ...]:
+    """What stands against a side's mock-up; nothing while it was not begun."""
+    return mocked(here, side).against if here.sheet.mock_up(side).begun else ()

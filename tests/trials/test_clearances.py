@@ -1,0 +1,281 @@
+"""Readings of a mock-up against the model: each corrected by how the engine stood when it was taken."""
+
+import math
+from dataclasses import replace
+from datetime import UTC, datetime
+
+import numpy as np
+import pytest
+
+from arcstack.assess import assess, piston, running, timing
+from arcstack.assess.context import Context
+from arcstack.checks import Level
+from arcstack.demo import demo_builds
+from arcstack.document import Build, Sitting, change
+from arcstack.readings.mock_up import (  # fmt: skip
+    Bearing,
+    Between,
+    Clay,
+    Closed,
+    LobeRoom,
+    MockUp,
+    Moved,
+    Pass,
+    Pushed,
+    Stood,
+    StopMet,
+    StopOut,
+    mock_up,
+)
+from arcstack.trials.clearances import Gaps, against, cams_in_head, gaps, met
+from arcstack.trials.timed import card_flanks, timed
+from tests.builds import SWEEPS
+
+SOUND, FAILING = demo_builds()
+BY = Sitting(hand="Wen", instrument="dial 1", at=datetime(2026, 1, 1, tzinfo=UTC))
+STOOD = Stood(0, "intake", 0.20, 1.15, 1.15, 0.0, "", True, True, True, BY)
+
+
+def numbered(*events: object) -> list[object]:
+    return [replace(e, number=n) for n, e in enumerate(events, 1)]  # type: ignore[type-var]
+
+
+def ctx(build: Build = SOUND, side: str = "intake") -> Context:
+    return assess(build, SWEEPS.answer).sides[side]
+
+
+def pushes(
+    context: Context, *, stood: Stood = STOOD, error: float = 0.0, tight: float = 0.0, early: float = 0.0,
+    lifts: bool = True, angles: tuple[float, ...] = (-10.0, -5.0, 0.0, 5.0, 10.0),
+) -> list[Pushed]:  # fmt: skip
+    """What a dial shows on an engine that is so much tighter and whose cam is so many degrees early."""
+    model, found = piston.pair(context), []
+    off = (stood.gasket_used_mm - stood.gasket_crushed_mm) * math.cos(model.valve_angle_rad) - tight
+    for angle in angles:
+        at = np.radians([angle])
+        lift = float(model.net_lift_mm(at, math.radians(early) + stood.phaser_rad, stood.lash_mm)[0])
+        travel = float(model.room_mm(at)[0]) + off - lift
+        crank = math.radians(angle + error)
+        found.append(Pushed(0, context.side_name, "1I-a", crank, travel, lift if lifts else None, BY))
+    return found
+
+
+def stop(error: float = 0.0) -> tuple[StopMet, StopOut]:
+    return StopMet(0, math.radians(33.0 - error), math.radians(33.0 + error), BY), StopOut(0, BY)
+
+
+def read(context: Context, *events: object) -> Gaps:
+    found = gaps(context, mock_up(numbered(*events), context.side_name), "1I-a")
+    assert found is not None
+    return found
+
+
+# -- each reading by how the engine stood
+
+
+def test_every_push_is_put_right_by_the_stand_and_the_stop_before_it() -> None:
+    """A wheel reading 1.5° late, a gasket 0.15 thicker, lash 0.30: another stop and stand later changes none of it."""
+    here = ctx()
+    stood = replace(STOOD, lash_mm=0.30, gasket_used_mm=1.30)
+    taken = pushes(here, stood=stood, error=1.5, tight=0.25)
+    first = read(here, stood, *stop(1.5), *taken)
+    assert first.fit is not None
+    assert first.fit.drop_mm == pytest.approx(-0.25, abs=0.002)
+    assert math.degrees(first.fit.timing_rad) == pytest.approx(0.0, abs=0.05)
+    later = read(here, stood, *stop(1.5), *taken, *stop(0.0), STOOD)
+    assert later.fit == first.fit
+    # what was pushed as the engine stood otherwise is left out, and counted
+    mixed = read(here, STOOD, *stop(0.0), *pushes(here, angles=(-15.0,)), stood, *stop(1.5), *taken)
+    assert mixed.aside == 1
+    assert mixed.fit == first.fit
+
+
+def test_passes_stand_on_the_stop_that_was_met_before_them() -> None:
+    here = ctx()
+    own = card_flanks(here, 1.0, 0.20, 0.0)
+    late = math.radians(1.5)
+    taken = Pass(0, "intake", "1I-a", 1.0, own.by_tdc - late, own.by_bdc + late, None, 0.0, BY)
+    events = [STOOD, *stop(1.5), taken, *stop(0.0)]
+    found = timed(here, mock_up(numbered(*events), "intake"))
+    assert found.advance_rad == pytest.approx(0.0, abs=1e-6)
+    # one taken before any stop or stand is no row at all
+    assert timed(here, mock_up(numbered(taken, *stop(0.0)), "intake")).passes == ()
+
+
+def test_a_push_with_a_phaser_held_away_from_parked_is_compared_there() -> None:
+    here = ctx()
+    held = replace(STOOD, phaser_rad=math.radians(20.0), held_by="a pin")
+    found = read(here, held, *stop(), *pushes(here, stood=held))
+    assert found.fit is not None
+    assert found.fit.drop_mm == pytest.approx(0.0, abs=0.002)
+    assert found.least is not None
+    assert found.least.gap_mm == pytest.approx(piston.pair(here).least_gap().gap_mm, abs=0.005)
+
+
+# -- the model put right, and what is judged
+
+
+def test_the_least_gap_measured_goes_through_the_range_and_a_tooth_either_way() -> None:
+    here = ctx(change(SOUND, "engine.sprocket_teeth", "40"))
+    found = read(here, STOOD, *stop(), *pushes(here, tight=0.30))
+    model = piston.pair(here)
+    assert found.swept is not None
+    span = (0.0, math.radians(25.0))
+    assert found.swept.gap_mm == pytest.approx(model.least_gap(*span).gap_mm - 0.30, abs=0.005)
+    assert found.teeth is not None
+    turned = [replace(model, centreline_rad=model.centreline_rad + s * math.radians(18.0)) for s in (-1, 1)]
+    assert found.teeth == pytest.approx([m.least_gap(*span).gap_mm - 0.30 for m in turned], abs=0.01)
+    assert found.teeth[0] < found.swept.gap_mm < found.teeth[1]
+    measured = next(v for v in found.verdicts if v.id == "piston.clearance_measured")
+    assert measured.figure is not None
+    assert measured.limit is not None
+    assert measured.limit.low == 1.5
+    assert measured.proven
+    assert measured.figure.band == pytest.approx(
+        (found.swept.gap_mm - found.half_mm, found.swept.gap_mm + found.half_mm)
+    )
+    hot = next(v for v in found.verdicts if v.id == "piston.clearance_running")
+    assert hot.figure is not None
+    lean = math.cos(model.valve_angle_rad)
+    takes = running.taken(here).value * lean + running.floats(here).value
+    assert hot.figure.value == pytest.approx(found.swept.gap_mm - takes)
+
+
+def test_a_tight_chamber_fails_what_the_paper_let_pass_and_aluminium_is_held_to_more() -> None:
+    here = ctx()
+    levels = {}
+    for name, context in (("steel", here), ("aluminium", ctx(change(SOUND, "engine.rod_material", "aluminium")))):
+        found = read(context, STOOD, *stop(), *pushes(context, tight=0.5))
+        measured = next(v for v in found.verdicts if v.id == "piston.clearance_measured")
+        assert measured.limit is not None
+        levels[name] = measured.level, measured.limit.low
+    assert levels == {"steel": (Level.CLEAR, 1.5), "aluminium": (Level.FAIL, 2.0)}
+    worse = read(here, STOOD, *stop(), *pushes(here, tight=1.2))
+    assert next(v for v in worse.verdicts if v.id == "piston.clearance_measured").level is Level.FAIL
+
+
+def test_travel_alone_leaves_more_open_than_lift_and_travel() -> None:
+    here = ctx()
+    both, alone = (read(here, STOOD, *stop(), *pushes(here, lifts=lifts)) for lifts in (True, False))
+    assert alone.half_mm > 2.0 * both.half_mm
+    assert "read the lift too" in alone.tells
+    assert both.tells == "geometry good"
+    # one push alone says nothing of the cam
+    one = read(here, STOOD, *stop(), *pushes(here, lifts=False, tight=0.2, angles=(5.0,)))
+    assert one.fit is not None
+    assert one.fit.drop_mm == pytest.approx(-0.2, abs=0.002)
+    assert math.isinf(one.fit.timing_half_rad)
+    assert math.isfinite(one.half_mm)
+
+
+def test_dial_clay_and_model_are_held_together_at_the_phaser_they_were_taken_at() -> None:
+    here = ctx()
+    model = piston.pair(here)
+    held = replace(STOOD, phaser_rad=math.radians(20.0), gasket_used_mm=1.30, held_by="a pin")
+    true = model.least_gap(held.phaser_rad, held.phaser_rad).gap_mm
+    lean = math.cos(model.valve_angle_rad)
+    imprint = true + 0.15 * lean + 0.20
+    clay = Clay(0, "intake", "1I-a", imprint, False, BY, 1.2, "overhanging")
+    found = read(here, held, *stop(), *pushes(here, stood=held), clay)
+    assert found.clay_mm == pytest.approx(true)
+    apart = next(v for v in found.verdicts if v.id == "piston.agreement")
+    assert apart.figure is not None
+    assert apart.figure.value == pytest.approx(0.0, abs=0.01)
+    along = read(here, held, *stop(), replace(clay, imprint_mm=imprint / lean, along_cylinder=True))
+    assert along.clay_mm == pytest.approx(true)
+    far = read(here, held, *stop(), replace(clay, imprint_mm=imprint + 0.4))
+    assert next(v for v in far.verdicts if v.id == "piston.agreement").level is Level.FAIL
+    radial = next(v for v in found.verdicts if v.id == "piston.radial")
+    assert radial.level is Level.FAIL
+    assert found.edges == ("overhanging",)
+
+
+# -- valve to valve
+
+
+@pytest.mark.parametrize("lashes", [(0.0, 0.0), (0.30, 0.25)])
+@pytest.mark.parametrize("phasers", [(0.0, 0.0), (15.0, -10.0)])
+def test_a_gap_between_heads_is_put_right_for_lash_and_phaser(
+    lashes: tuple[float, float], phasers: tuple[float, float]
+) -> None:
+    here = ctx()
+    turned = (math.radians(phasers[0]), math.radians(phasers[1]))
+    model = timing.valve_gap_at(here, turned, lashes).gap_mm
+    taken = Between(0, "1I-a", "1E-a", model - 0.4, *turned, *lashes, BY)
+    (found,) = met(here, mock_up(numbered(STOOD, taken), "intake"))
+    assert found.off_mm == pytest.approx(-0.4)
+    assert found.least_mm == pytest.approx(timing.valve_gap(here).value - 0.4)
+    assert found.verdict.id == "valve.to_valve_measured"
+    # lash keeps the heads apart
+    assert model >= timing.valve_gap_at(here, turned, (0.0, 0.0)).gap_mm
+
+
+def test_the_phasers_at_their_most_and_no_lash_are_the_designs_own_figure() -> None:
+    here = ctx()
+    turned = (math.radians(25.0), -math.radians(12.0))
+    assert timing.valve_gap_at(here, turned, (0.0, 0.0)).gap_mm == pytest.approx(timing.valve_gap(here).value)
+
+
+def test_moving_either_cam_voids_what_was_met_between() -> None:
+    taken = Between(0, "1I-a", "1E-a", 5.0, 0.0, 0.0, 0.2, 0.2, BY)
+    for side in ("intake", "exhaust"):
+        moved = numbered(STOOD, taken, Moved(0, side, 0.02, BY))
+        assert mock_up(moved, "intake").betweens == ()
+        assert mock_up(moved, "exhaust").betweens == ()
+
+
+# -- cams in the head, and what stands against it
+
+
+def test_the_worst_bearing_and_the_least_room_are_judged_and_part_read_is_no_proof() -> None:
+    bearings = [Bearing(0, "intake", n, r, True, BY) for n, r in ((1, 0.01), (2, 0.035), (3, 0.02))]
+    rooms = [LobeRoom(0, "intake", p, r, BY) for p, r in (("1I-a", 2.0), ("1I-b", 1.1))]
+    runout, room = cams_in_head(ctx(), mock_up(numbered(*bearings, *rooms), "intake"), 8)
+    assert runout.level is Level.FAIL
+    assert "bearing 2" in runout.note
+    assert room.level is Level.TIGHT
+    assert not room.proven
+    again = Bearing(0, "intake", 2, 0.01, True, BY)
+    assert cams_in_head(ctx(), mock_up(numbered(*bearings, again), "intake"), 8)[0].level is Level.CLEAR
+    assert cams_in_head(ctx(), mock_up(numbered(*rooms), "intake"), 2)[0].proven
+    assert cams_in_head(ctx(), mock_up(numbered(*bearings), "exhaust"), 8) == ()
+
+
+def closed(**more: object) -> Closed:
+    return replace(Closed(0, "intake", 16, 16, True, True, "the engine maker’s sheet", BY), **more)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    ("events", "words"),
+    [
+        ((), ()),
+        ((STOOD,), ("not said yet",)),
+        ((STOOD, stop()[0], closed()), ("stop is in",)),
+        ((STOOD, closed(springs_out=15)), ("1 checking springs short",)),
+        ((STOOD, closed(springs_out=17)), ("1 checking springs too many",)),
+        ((STOOD, closed(phaser_free=False, bolts_marked=False)), ("phaser unlocked", "gear bolts")),
+        ((STOOD, Bearing(0, "intake", 1, 0.01, False, BY), closed()), ("does not spin",)),
+        ((STOOD, Moved(0, "intake", 0.02, BY), closed()), ("the cam was moved",)),
+        ((STOOD, closed()), ()),
+    ],
+)
+def test_what_stands_against_a_mock_up(events: tuple[object, ...], words: tuple[str, ...]) -> None:
+    told = against(mock_up(numbered(*events), "intake"), ())
+    assert len(told) == len(words)
+    assert all(w in t for w, t in zip(words, told, strict=True))
+
+
+def test_a_verdict_that_fails_stands_against_it_and_reading_on_opens_it_again() -> None:
+    here = ctx()
+    events = numbered(STOOD, *stop(), closed())
+    mock: MockUp = mock_up(events, "intake")
+    failing = timed(here, mock_up(numbered(STOOD, StopMet(0, 0.5, 0.6, BY), StopOut(0, BY), closed()), "intake"))
+    assert against(mock, failing.verdicts) == ("True TDC, both ways: fail",)
+    # what is read after it was taken down asks for its taking down again
+    assert mock_up([*events, *numbered(*pushes(here))[:1]], "intake").closed is None
+
+
+def test_soft_adjusters_are_made_solid_before_anything_is_read() -> None:
+    assert STOOD.wanting == ()
+    assert "made solid" in replace(STOOD, adjusters="soft").wanting[0]
+    assert replace(STOOD, adjusters="solid").wanting == ()
