@@ -193,12 +193,8 @@ _TABLE = (
     Setting("next.tightest", 14, "checks", "So many of the tightest checks are looked at for the next reading."),
     Setting("readings.largest_file", 1_000_000, "bytes", "A table of readings is no longer than this."),
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
-    Setting("lash.band", 0.03, "mm", "Lash within so much of its target is right."),
-    Setting("lash.beyond", 0.10, "mm", "A lash shim needed further than this beyond every size is not made."),
-    Setting(
-        "lash.closes", 0.10, "mm", "Lash that closed by so much in two services running wants its cause found first."
-    ),
-    Setting("lash.fails", 0.25, "mm", "Lash that closed by so much in all is signed by nobody."),
+    Setting("lash.cold", 20.0, "°C", "An engine is cold at this, for its lash to be read."),
+    Setting("lash.cold_within", 5.0, "°C", "And this much to either side."),
     Setting("lash.opens", 0.05, "mm", "Lash that opened by so much in one service: look at lobe, bucket and tip."),
     Setting("phaser.most", 80.0, "degrees", "A phaser's range is looked through as far as this from parked."),
     Setting("rod.modulus_steel", 205_000.0, "MPa", "Modulus of steel rods."),

@@ -48,12 +48,12 @@ def test_the_worked_four_swap_one_keep_one_and_buy_two(browser: Browser, at: str
     assert "lash and shim are to be read" in browser.get(f"{at}/lash")
     four(browser, at)
     page = browser.get(f"{at}/lash")
-    assert row(page, "1I-a") == "1I-a 2.70 mm 0.12 mm 2.62 mm 2.60 mm new 0.22 mm"
+    assert row(page, "1I-a") == "1I-a 2.70 mm 0.12 mm 2.62 mm 2.60 mm from the shelf 0.22 mm"
     assert row(page, "1I-b") == "1I-b 2.80 mm 0.26 mm 2.86 mm 2.85 mm from 2I-b 0.21 mm"
     assert row(page, "2I-a") == "2I-a 2.75 mm 0.18 mm 2.73 mm stays 0.18 mm"
-    assert row(page, "2I-b").startswith("2I-b 2.85 mm 0.24 mm 2.89 mm 2.90 mm new 0.19 mm")
+    assert row(page, "2I-b").startswith("2I-b 2.85 mm 0.24 mm 2.89 mm 2.90 mm from the shelf 0.19 mm")
     moves = plain(page.partition("Take out, put in")[2])
-    assert "1I-a: out 2.70 mm, in 2.60 mm , bought" in moves
+    assert "1I-a: out 2.70 mm, in 2.60 mm from the shelf" in moves
     assert "1I-b: out 2.80 mm, in 2.85 mm from 2I-b" in moves
     assert "2I-a" not in moves.partition("They were fitted so")[0]
 
@@ -101,7 +101,7 @@ def test_a_valve_that_closes_gets_no_shim_until_its_cause_is_found(browser: Brow
     assert isinstance(service.sheet(browser.sound, browser.workshop.open(browser.sound).build).events[-1], Caused)
     page = browser.get(f"{at}/lash")
     assert "cause found: seat recession" in page
-    assert "2.60 mm new" in row(page, "1I-a")
+    assert "2.60 mm from the shelf" in row(page, "1I-a")
 
 
 def test_what_closes_more_and_more_is_signed_by_nobody(browser: Browser, at: str) -> None:
@@ -124,7 +124,7 @@ def test_lash_that_opens_points_to_the_lobe_and_may_be_shimmed(browser: Browser,
     serviced(browser, at, "1I-a", ("0.20", "0.27"))
     page = browser.get(f"{at}/lash")
     assert "opened 0.07 mm: look at lobe, bucket and tip" in page
-    assert "new" in row(page, "1I-a")
+    assert "from the shelf" in row(page, "1I-a")
 
 
 def test_a_shim_that_nobody_makes_stops_it(browser: Browser, at: str) -> None:
@@ -132,3 +132,59 @@ def test_a_shim_that_nobody_makes_stops_it(browser: Browser, at: str) -> None:
     read(browser, at, "lash", "1I-a", "0.20")
     read(browser, at, "lash", "1I-a", "0.40")
     assert "lies beyond every size: tip, seat or bucket is out" in row(browser.get(f"{at}/lash"), "1I-a")
+
+
+def served(browser: Browser, at: str, code: int = 302, **form: str) -> str:
+    return browser.post(f"{at}/lash/service", code, **form)
+
+
+def test_services_have_their_distance_and_hours_and_never_go_back(browser: Browser, at: str) -> None:
+    serviced(browser, at, "1I-a", ("0.19", "0.14"))
+    served(browser, at, distance="9,200", hours="61", events="14", oil="a racing 10W-60", cold="19")
+    page = plain(browser.get(f"{at}/lash"))
+    assert "service 2 · 9,200 km · 61 h · 14 limiter events · a racing 10W-60 · 19 °C" in page
+    assert "at 9,200 km" in page
+    assert "Not cold" not in page
+    browser.post(f"{at}/phase", 302, phase="service 3")
+    assert "The distance goes back: service 2 had 9,200 already" in served(browser, at, 422, distance="8000")
+    assert "The hours goes back" in served(browser, at, 422, hours="20")
+    browser.post(f"{at}/phase", 302, phase="service 1")
+    assert "lies past service 2" in served(browser, at, 422, distance="12000")
+    served(browser, at, distance="4000", cold="64")
+    assert "Not cold: lash is read at 20 ± 5 °C" in plain(browser.get(f"{at}/lash"))
+
+
+@pytest.mark.parametrize(
+    ("form", "words"),
+    [
+        ({"distance": "far"}, "Distance is a number"),
+        ({"distance": "-5"}, "Distance lies between"),
+        ({"events": "2.5"}, "are counted"),
+        ({"cold": "400"}, "Temperature lies between"),
+    ],
+)
+def test_what_no_service_can_be_is_refused(browser: Browser, at: str, form: dict[str, str], words: str) -> None:
+    assert words in plain(served(browser, at, 422, **form))
+    browser.post(f"{at}/phase", 302, phase="mock-up")
+    assert "This is the mock-up phase" in served(browser, at, 422, distance="10")
+
+
+def test_valves_are_read_by_the_firing_order(browser: Browser, at: str) -> None:
+    build = browser.workshop.open(browser.sound)
+    form = {
+        "path": "engine.firing_order",
+        "text": "1-3-4-2",
+        "base": build.revision,
+        "stage": "brief",
+        "side": "intake",
+    }
+    browser.post(f"/builds/{browser.sound}/edit", 200, **form)
+    read(browser, at, "lash", "3I-a", "0.20")
+    page = plain(browser.get(f"{at}/lash"))
+    assert "at firing TDC Cylinder 1 1I-a 1I-b then turn 180° Cylinder 3 3I-a ✓ 3I-b then turn 180° Cylinder 4" in page
+
+
+def test_two_blades_are_typed_as_one(browser: Browser, at: str) -> None:
+    read(browser, at, "lash_shim", "1I-a", "2.70")
+    read(browser, at, "lash", "1I-a", "0.20/0.22")
+    assert row(browser.get(f"{at}/lash"), "1I-a").startswith("1I-a 2.70 mm 0.21 mm 2.71 mm")

@@ -4,7 +4,7 @@ from arcstack.assess import cam, stack
 from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length
 from arcstack.checks import Figure, Limit
-from arcstack.document.parts import Pack
+from arcstack.document.parts import Adjuster, Pack
 from arcstack.mech import bench
 from arcstack.settings import setting
 from arcstack.units import FINE_LENGTH, GAUGE_PRESSURE, LENGTH, RATIO, show
@@ -239,6 +239,26 @@ def solid_sorted(ctx: Context) -> Figure:
     return min(found, key=lambda f: f.value)
 
 
+def _hydraulic(ctx: Context) -> bool:
+    return not ctx.bucket and ctx.lever.adjuster is Adjuster.HYDRAULIC
+
+
+@figure
+def lash_off(ctx: Context) -> Figure:
+    """How far lash as read lies off its target."""
+    ctx.need("bench.lash", "cam.lash")
+    read, target = ctx.entry("bench.lash", "λ"), ctx.entry("cam.lash", "λ_t")
+    return length("Δλ", "Lash, off its target", read.value - target.value, "Δλ = λ − λ_t", read, target)
+
+
+@figure
+def plunger_left(ctx: Context) -> Figure:
+    """What a hydraulic plunger has left, of its whole travel."""
+    ctx.need("bench.plunger", "follower.plunger_travel")
+    left, whole = ctx.entry("bench.plunger", "u"), ctx.entry("follower.plunger_travel", "u_w")
+    return Figure.calculated("q_u", "Plunger left", left.value / whole.value, RATIO, "q_u = u/u_w", left, whole)
+
+
 def _check(check: str, title: str, about: str, work: object, **more: object) -> Check:
     return Check(check, title, "bench", about, work=work, limit=check, applies=as_built, **more)  # type: ignore[arg-type]
 
@@ -259,6 +279,14 @@ CHECKS = (
     _check("seat.vacuum", "Seat vacuum", "The seat holds a vacuum without a spring.", seat_vacuum),
     _check("seat.vacuum_decay", "Vacuum lost in 10 s", "What leaks with the pump shut.", vacuum_decay),
     _check("spring.solid_sorted", "Below tallest solid", "Each spring sorted by its own solid height.", solid_sorted),
+    Check(
+        "lash.band", "Lash, off target", "bench", "Lash as it was read, against what it is set to.", work=lash_off,
+        limit="lash.band", applies=lambda ctx: as_built(ctx) and not _hydraulic(ctx),
+    ),
+    Check(
+        "lash.plunger", "Plunger left", "bench", "A hydraulic adjuster works in the middle third of its travel.",
+        work=plunger_left, limit="lash.plunger", applies=lambda ctx: as_built(ctx) and _hydraulic(ctx),
+    ),
     Check(
         "spring.loss", "Load lost in service", "bench", "A used spring against itself at one height.", work=loss,
         limit="spring.loss", applies=_served,

@@ -80,6 +80,8 @@ _OTHERS = {
     "piston.rod_stretch.titanium": "Assumed rod stretch, titanium",
     "piston.rod_stretch.aluminium": "Assumed rod stretch, aluminium",
     "piston.bearing_clearance": "Assumed pin and big-end clearance",
+    "lash.trend": "Lash closing, service by service",
+    "lash.size_range": "Shim needed beyond the sizes made",
     "piston.radial": "Room around the valve in its pocket",
     "cam.runout": "Cam runout in its bearings",
     "cam.room": "Lobe to head",

@@ -11,7 +11,7 @@ from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import read_build, write_build
 from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Taught, Waived, Zero
-from arcstack.readings.lash_history import Caused
+from arcstack.readings.lash_history import Bled, Caused, Served
 from arcstack.readings.mock_up import (
     Bearing,
     Between,
@@ -51,6 +51,8 @@ _EVENTS: dict[str, type[Event]] = {
     "lobe_room": LobeRoom,
     "closed": Closed,
     "caused": Caused,
+    "served": Served,
+    "bled": Bled,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

@@ -49,15 +49,31 @@ def nearest(wanted_mm: float, sizes_mm: Sequence[float]) -> float:
     return min(sorted(sizes_mm), key=lambda size: round(abs(size - wanted_mm), 6))
 
 
-def turns(change_mm: Number, pitch_mm: Number) -> Number:
-    """Turns of an adjusting screw for a change of lash at the screw: Δ/pitch.
+def screw_turns(change_mm: Number, pitch_mm: Number, moves: float = 1.0) -> Number:
+    """Turns of an adjusting screw for a change of lash at the blade: Δ/(pitch·i), i lash at the blade for each mm of
+    screw. Positive is to more lash, the screw backed off.
 
-    Source: definition of pitch.
+    Source: definition of pitch, and the arm between screw and blade.
 
-    >>> turns(0.25, 1.0)
-    0.25
+    >>> screw_turns(0.25, 1.0), round(screw_turns(-0.06, 0.75, 1.6), 3)
+    (0.25, -0.05)
     """
-    return change_mm / pitch_mm
+    return change_mm / (pitch_mm * moves)
+
+
+def sequence(firing_order: Sequence[int]) -> list[tuple[int, float]]:
+    """Cylinders in the order in which their lobes turn away, each with the crank turn before it, rad.
+
+    At firing TDC both lobes of a cylinder point away; the next in the order is 720°/n further.
+    Source: four strokes, evenly fired.
+
+    >>> [(c, round(math.degrees(turn))) for c, turn in sequence((1, 3, 4, 2))]
+    [(1, 0), (3, 180), (4, 180), (2, 180)]
+    """
+    if not firing_order:
+        return []
+    each = 4.0 * math.pi / len(firing_order)
+    return [(cylinder, each if n else 0.0) for n, cylinder in enumerate(firing_order)]
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from types import MappingProxyType
 
 from arcstack.document import FIELDS, Absent, Build, get
 from arcstack.document.entry import Quantity
-from arcstack.document.parts import FollowerKind, Pack
+from arcstack.document.parts import Adjuster, FollowerKind, Lever, Pack
 from arcstack.units import LENGTH
 
 
@@ -159,8 +159,20 @@ _LASH_SHIM = Quantity("Lash shim fitted", LENGTH, 0.5, 8, "Thickness of the shim
 
 
 def _shimmed(build: Build, side: str) -> bool:
-    """Lash set by a shim or a cap: where nobody said that there is none."""
-    return not isinstance(get(build, f"{side}.follower.shim_mass"), Absent)
+    """Lash set by a shim or a cap: where nobody said that there is none, nor that something else sets it."""
+    follower = build.side(side).follower.of(build.engine.follower)
+    other = isinstance(follower, Lever) and follower.adjuster is not Adjuster.SHIM
+    return not other and not isinstance(get(build, f"{side}.follower.shim_mass"), Absent)
+
+
+def hydraulic(build: Build, side: str) -> bool:
+    """Whether there is no lash to set: a plunger takes it up."""
+    follower = build.side(side).follower.of(build.engine.follower)
+    return isinstance(follower, Lever) and follower.adjuster is Adjuster.HYDRAULIC
+
+
+def _lashed(build: Build, side: str) -> bool:
+    return not hydraulic(build, side) and _stands("cam.lash")(build, side)
 
 
 _TABLE = (
@@ -238,7 +250,12 @@ _TABLE = (
     ),
     Asked(
         "lash", "bench.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True,
-        applies=_stands("cam.lash"), help="Cold, its lobe turned away.",
+        applies=_lashed, help="Cold, its lobe turned away: a figure, or the blade that goes and the one that does not, "
+        "as 0.20/0.22.",
+    ),
+    Asked(
+        "plunger", "bench.plunger", Step.LASH, "dial", 40, ("cam.code", "stack.valve.code"), cuts=True,
+        applies=hydraulic, help="Primed and bled, lobe away: what the plunger can still go down.",
     ),
 )  # fmt: skip
 

@@ -29,6 +29,7 @@ def as_built(sheet: Sheet, place: Place) -> Build:
                 build = put(build, f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
     build = _with_shims(build, sheet, place)
     build = _with_installed(build, sheet, place)
+    build = _with_rise(build, sheet, place)
     for name in ("outer", "inner"):
         build = _with_spring(build, sheet, place, name)
     for side in SIDES:
@@ -113,6 +114,19 @@ def _with_installed(build: Build, sheet: Sheet, place: Place) -> Build:
     )
     build = put(build, f"{place.side}.stack.open_height", entry)
     return put(build, f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
+
+
+def _with_rise(build: Build, sheet: Sheet, place: Place) -> Build:
+    """A stem that lash says has risen since the heights were read stands higher, and its springs with it."""
+    for key in ("open_height", "tip_height"):
+        settled = sheet.settled(place, key)
+        if settled is None:
+            continue
+        risen = sheet.lash_of(place).rise_since(settled.last.stage)
+        if risen:
+            told = f"Stale: by its lash the stem has risen {plain(risen, LENGTH)} since it was read"
+            build = moved_by(build, ASKED[key].of(build, place.side), risen, told)
+    return build
 
 
 def _with_spring(build: Build, sheet: Sheet, place: Place, name: str) -> Build:

@@ -1,7 +1,7 @@
 """Everything that happens to a head beside its readings."""
 
-from arcstack.readings.lash_history import Caused
+from arcstack.readings.lash_history import Bled, Caused, Served
 from arcstack.readings.mock_up import MockEvent
 from arcstack.readings.reading import OwnEvent
 
-Event = OwnEvent | MockEvent | Caused
+Event = OwnEvent | MockEvent | Caused | Served | Bled

@@ -1,5 +1,6 @@
 """What was read of one valve's lash at every stage, how much it closed, and what a hand said was the cause."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import ClassVar
@@ -32,15 +33,54 @@ class Caused:
 
 
 @dataclass(frozen=True)
+class Served:
+    """What a stage of a head was: distance (km) and hours since it was built, limiter events since the last, oil, how
+    cold it was (°C). ``service`` is 0 for the build itself."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    service: int
+    distance_km: float | None
+    hours: float | None
+    limiter_events: int | None
+    oil: str
+    cold_C: float | None
+    by: Sitting
+
+
+def services_of(events: Sequence[object]) -> dict[int, Served]:
+    """What was said last of each service."""
+    return {e.service: e for e in events if isinstance(e, Served)}
+
+
+@dataclass(frozen=True)
+class Bled:
+    """Hydraulic adjusters of a side primed and bled by a hand."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    by: Sitting
+
+
+@dataclass(frozen=True)
 class At:
     """Lash at one stage, mm: as it was found, as it was left, and by whom."""
 
     words: str
+    stage: tuple[int, int]
     service: int
     found_mm: float
     set_mm: float
     half_width_mm: float
     by: Sitting
+    served: Served | None = None
+
+
+NO_RISE = ("shim or bucket changed", "read wrong")
+"""Causes by which no stem rises."""
 
 
 @dataclass(frozen=True)
@@ -54,9 +94,19 @@ class History:
     beds: bool
     cause: Caused | None
 
+    def rise_since(self, stage: tuple[int, int]) -> float:
+        """How far the stem has risen since a stage of the work, mm: everything that lash closed since, seats' bedding
+        counted; nought where it opened in all, or its cause was one by which no stem rises."""
+        if self.cause is not None and self.cause.cause in NO_RISE:
+            return 0.0
+        after = [n for n, s in enumerate(self.stages) if n and s.stage > stage]
+        closed = math.fsum(self.stages[n - 1].set_mm - self.stages[n].found_mm for n in after)
+        return round(max(closed, 0.0), 6)
+
 
 def history(readings: Sequence[Reading], events: Sequence[object], place: Place) -> History:
     """The first reading of a stage is what was found, the last what was left; of what was taken back nothing counts."""
+    served = services_of(events)
     voided = {r.replaces for r in readings if r.void}
     own = [r for r in readings if r.key == "lash" and r.place == place.label and not r.void and r.number not in voided]
     by_stage: dict[tuple[int, int], list[Reading]] = {}
@@ -65,8 +115,9 @@ def history(readings: Sequence[Reading], events: Sequence[object], place: Place)
             by_stage.setdefault(r.stage, []).append(r)
     stages = tuple(
         At(
-            rows[0].phase_words, rows[0].service, rows[0].value, rows[-1].value,
+            rows[0].phase_words, rows[0].stage, rows[0].service, rows[0].value, rows[-1].value,
             max(r.resolution or 0.0 for r in rows) or 0.01, rows[-1].by,
+            served.get(rows[0].service),
         )
         for _, rows in sorted(by_stage.items())
     )  # fmt: skip

@@ -10,6 +10,7 @@ from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED, ITEMS, SPRINGS, Asked
 from arcstack.readings.event import Event
+from arcstack.readings.lash_history import History, history
 from arcstack.readings.mock_up import MockUp, mock_up
 from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Taught, Waived, Zero
 
@@ -129,7 +130,13 @@ class Sheet:
             cuts,
             self.mock_up("intake").kept,
             self.mock_up("exhaust").kept,
+            self._lash_stages(place),
         )
+
+    def _lash_stages(self, label: str) -> tuple[object, ...]:
+        place = next(p for p in self.places if p.label == label)
+        found = self.lash_of(place)
+        return found.stages, found.cause
 
     def of_item(self, item: str, key: str) -> Settled | None:
         """What the readings of one spring come to."""
@@ -201,6 +208,24 @@ class Sheet:
         before = [r.value for r in rows if r.number < reading.number]
         after = [r.value for r in rows if r.number > reading.number]
         return bool(before and after) and abs(before[-1] - after[-1]) > 1e-9
+
+    def lash_of(self, place: Place) -> History:
+        """What lash tells of a place, stage by stage."""
+        if place.label not in self._lash:
+            self._lash[place.label] = history(self._lash_rows.get(place.label, ()), self.events, place)
+        return self._lash[place.label]
+
+    @cached_property
+    def _lash(self) -> dict[str, History]:
+        return {}
+
+    @cached_property
+    def _lash_rows(self) -> dict[str, list[Reading]]:
+        found: dict[str, list[Reading]] = defaultdict(list)
+        for r in self.readings:
+            if r.key == "lash":
+                found[r.place].append(r)
+        return found
 
     # -- items
 

@@ -1,11 +1,12 @@
 """A reading taken: typed text or a gauge's line held to what such a figure can be, and to its neighbours."""
 
+import re
 import statistics
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from arcstack.document import SIDES, Sitting, enter
-from arcstack.document.entry import Absent
+from arcstack.document.entry import Absent, Entry
 from arcstack.document.places import Place
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings.asked import ASKED, Asked
@@ -66,6 +67,8 @@ def read_at(sheet: Sheet, key: str, label: str, text: str, how: How) -> Reading:
     if asked.item:
         raise FieldError("key", f"{asked.quantity(sheet.build, place.side).label} is read of a spring, by its serial.")
     value, typed = entered(sheet, asked, place.side, text, how.system)
+    if key == "lash" and (pair := blades(sheet, asked, place.side, text, how.system)) is not None:
+        how = replace(how, resolution=(pair[1] - pair[0]) / 2.0)
     last = sheet.at(place.label, key, how.phase, how.service)
     if not how.sure:
         _not_overtaken(last, how)
@@ -142,6 +145,9 @@ def entered(sheet: Sheet, asked: Asked, side: str, text: str, system: System) ->
     spec = asked.quantity(sheet.build, side)
     if asked.key == "shims":
         return _shims(text, system)
+    if asked.key == "lash" and (pair := blades(sheet, asked, side, text, system)) is not None:
+        middle = (pair[0] + pair[1]) / 2.0
+        return middle, f"{pair[0]:.3f}/{pair[1]:.3f} mm"
     try:
         said = enter(text, spec, None, spec.dimension.unit(system))
     except QuantityError as error:
@@ -149,6 +155,29 @@ def entered(sheet: Sheet, asked: Asked, side: str, text: str, system: System) ->
     if isinstance(said, Absent):
         raise FieldError(asked.key, f"{spec.label}: a reading is a figure; leave it unread instead.")
     return said.value, said.typed
+
+
+_BLADES = re.compile(r"\s*([0-9.,]+)\s*/\s*([0-9.,]+)\s*([a-zA-Z\"”]*)\s*")
+
+
+def blades(sheet: Sheet, asked: Asked, side: str, text: str, system: System) -> tuple[float, float] | None:
+    """The blade that goes and the one that does not, as ``0.20/0.22``; None for a single figure.
+
+    Raises ``FieldError`` where the first is not the thinner.
+    """
+    found = _BLADES.fullmatch(text)
+    if found is None:
+        return None
+    goes, not_, unit = found.groups()
+    spec = asked.quantity(sheet.build, side)
+    try:
+        pair = [enter(f"{one} {unit}".strip(), spec, None, spec.dimension.unit(system)) for one in (goes, not_)]
+    except QuantityError as error:
+        raise FieldError(asked.key, str(error)) from error
+    low, high = (e.value for e in pair if isinstance(e, Entry))
+    if not low < high:
+        raise FieldError(asked.key, "First the blade that goes, then the one that does not: the first is the thinner.")
+    return low, high
 
 
 def _shims(text: str, system: System) -> tuple[float, str]:

@@ -63,7 +63,7 @@ def with_cut(build: Build, side: str, cut: Cut) -> Build:
 def _with_lash(build: Build, side: str, cut: Cut) -> Build:
     read = get(build, f"{side}.bench.lash")
     lash = read if isinstance(read, Entry) else get(build, f"{side}.cam.lash")
-    if not isinstance(lash, Entry):
+    if not isinstance(lash, Entry) or cut.raises_mm == cut.tip_mm:
         return build
     value = round(lash.value - cut.raises_mm + cut.tip_mm, 9)
     moved = lash.model_copy(

@@ -6,6 +6,7 @@ from arcstack.document.parts.brief import Brief, Engine, FollowerKind, Fuel, Rod
 from arcstack.document.parts.cam import Cam, CentrelineMeans, Duration, Hand, HeldBy, MeasuredCurve, Place
 from arcstack.document.parts.clearance import Clearance
 from arcstack.document.parts.follower import (
+    Adjuster,
     AnyFollower,
     Bucket,
     Finger,
@@ -44,6 +45,7 @@ from arcstack.document.parts.stack import (
 )
 
 __all__ = [
+    "Adjuster",
     "AnyFollower",
     "Bench",
     "Brief",

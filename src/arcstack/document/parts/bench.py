@@ -74,6 +74,9 @@ class Bench(Part):
     lash: Annotated[
         Entry | None, _length("Lash as read", 0, 1.5, "Cold, its lobe turned away; the design’s lash stays its target.")
     ] = None
+    plunger: Annotated[
+        Entry | None, _length("Plunger travel left", 0, 10, "Of a hydraulic adjuster, primed and bled, lobe away.")
+    ] = None
     side_play_closed: Annotated[
         Entry | None, _length("Side play, valve closed", 0, 3, "Of a finger or rocker along its axis.")
     ] = None

@@ -36,6 +36,14 @@ class Shimming(StrEnum):
     GRADED = "graded bucket"
 
 
+class Adjuster(StrEnum):
+    """What sets the lash of a finger or rocker."""
+
+    SHIM = "shim or cap"
+    SCREW = "screw"
+    HYDRAULIC = "hydraulic"
+
+
 class Materials(StrEnum):
     STEEL_ON_IRON = "steel on chilled iron"
     STEEL_ON_STEEL = "steel on hardened steel"
@@ -116,6 +124,18 @@ class Lever(AnyFollower):
     arm: Annotated[Entry | None, Quantity("Pivot to tip", LENGTH, 12, 80)] = None
     arm_height: Annotated[
         Entry | None, Quantity("Tip above pivot, valve closed", LENGTH, -15, 25, "Along the valve.", usual=(0.5, 25))
+    ] = None
+
+    adjuster: Annotated[Adjuster, Choice("Lash by", "How the lash is set.")] = Adjuster.SHIM
+    screw_pitch: Annotated[Entry | None, Quantity("Screw pitch", LENGTH, 0.2, 2.5, "Of the adjusting screw.")] = None
+    screw_moves: Annotated[
+        Entry | None,
+        Quantity(
+            "Lash for each mm of screw", RATIO, 0.2, 4, "Where the blade goes. Empty, as much as the screw.", ASSUMED
+        ),
+    ] = None
+    plunger_travel: Annotated[
+        Entry | None, Quantity("Plunger travel, whole", LENGTH, 0.5, 10, "Of a hydraulic adjuster, stop to stop.")
     ] = None
 
 

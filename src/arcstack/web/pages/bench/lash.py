@@ -1,16 +1,23 @@
 """Lash on the page: shims that change places, shims that are bought, and what services tell of each valve."""
 
+import math
+from dataclasses import dataclass
+
 from flask import Blueprint, redirect, render_template, request
 from markupsafe import Markup
 from werkzeug.wrappers import Response
 
-from arcstack.checks import Level
-from arcstack.document.parts import FollowerKind
+from arcstack.checks import Level, Verdict
+from arcstack.document import Entry
+from arcstack.document.firing import read_firing_order
+from arcstack.document.parts import FollowerKind, Shimming
 from arcstack.errors import FieldError, NotKnown
-from arcstack.readings.lash_history import CAUSES, Caused, History
+from arcstack.readings import Phase
+from arcstack.readings.asked import hydraulic
+from arcstack.readings.lash_history import CAUSES, Bled, Caused, History, Served, services_of
 from arcstack.readings.taking import How, place_called
 from arcstack.shelf import PartKind
-from arcstack.trials.lashing import Plan, aim_of, judged, plan, rise
+from arcstack.trials.lashing import COLD_WORDS, Plan, aim_of, is_cold, judged, plan, rise, sequence
 from arcstack.units import FORCE, LENGTH, System, show
 from arcstack.web.drawings.lash_line import lash_line
 from arcstack.web.kit import links
@@ -21,15 +28,43 @@ from arcstack.web.pages.bench.sitting import hand_with, stage_now
 blueprint = Blueprint("lash", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/lash")
 
 
-def sizes_on_shelf() -> tuple[float, ...]:
-    """Thicknesses of the lash shims that the shelf offers, mm."""
-    found = set()
+def sizes_on_shelf(here: Head) -> dict[float, int]:
+    """Thicknesses of the shelf’s lash shims, mm, or crowns of its graded buckets, and how many of each there are."""
+    bucket = here.current.build.engine.follower is FollowerKind.BUCKET
+    graded = bucket and here.current.build.side(here.side).follower.bucket.shimming is Shimming.GRADED
+    kind, field = (PartKind.BUCKET, "crown") if graded else (PartKind.LASH_SHIM, "thickness")
+    found: dict[float, int] = {}
     for part in part_shelf().offered():
-        if part.kind is PartKind.LASH_SHIM:
-            thick = getattr(part.body, "thickness", None)
-            if thick is not None and hasattr(thick, "value"):
-                found.add(round(float(thick.value), 6))
-    return tuple(sorted(found))
+        thick = getattr(part.body, field, None) if part.kind is kind else None
+        if isinstance(thick, Entry):
+            size = round(thick.value, 6)
+            found[size] = found.get(size, 0) + part.on_hand
+    return dict(sorted(found.items()))
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One step of the sequence: the crank turned by so much, and the places whose lobes then point away."""
+
+    words: str
+    cylinder: int
+    places: tuple[tuple[str, bool], ...]
+
+
+def _sequence(here: Head) -> list[Turn]:
+    """By the firing order: which valves can be read after each turn, and which are, at this stage."""
+    order = here.current.build.engine.firing_order
+    if not order:
+        return []
+    now, turns = stage_now(here.sheet), []
+    for cylinder, turn in sequence(read_firing_order(order)):
+        own = [p for p in here.sheet.places if p.cylinder == cylinder and p.side == here.side]
+        if not own:
+            continue
+        read = [(p.label, bool(here.sheet.at(p.label, "lash", now.phase, now.service))) for p in own]
+        words = f"then turn {math.degrees(turn):.0f}°" if turn else "at firing TDC"
+        turns.append(Turn(words, cylinder, tuple(read)))
+    return turns
 
 
 def _at_lobe(here: Head) -> bool:
@@ -39,7 +74,7 @@ def _at_lobe(here: Head) -> bool:
 
 def _plan(here: Head) -> Plan:
     ctx = here.design.sides[here.side]
-    return plan(ctx, here.sheet, aim_of(ctx, sizes_on_shelf(), at_lobe=_at_lobe(here)))
+    return plan(ctx, here.sheet, aim_of(ctx, sizes_on_shelf(here), at_lobe=_at_lobe(here)))
 
 
 @blueprint.get("")
@@ -65,10 +100,18 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         why=why,
         wrong=wrong,
         mm=mm,
+        typed=request.form if wrong else {},
+        is_cold=is_cold,
+        cold_words=COLD_WORDS,
         told=_told(here, found, system) if found else [],
         causes=CAUSES,
         hand=current_who().name,
         lever=here.current.build.engine.follower is not FollowerKind.BUCKET,
+        turns=_sequence(here),
+        now=stage_now(here.sheet).words,
+        served=services_of(here.sheet.events).get(stage_now(here.sheet).service),
+        plungers=_plungers(here, system) if hydraulic(here.current.build, side) else None,
+        bled=[e for e in here.sheet.events if isinstance(e, Bled) and e.side == side][-1:],
         at_lobe=_at_lobe(here),
     )
 
@@ -79,7 +122,7 @@ def _told(here: Head, found: Plan, system: System) -> list[tuple[History, Level,
     for own in found.histories:
         if len(own.stages) < 2:
             continue
-        level, words = judged(own)
+        level, words = judged(ctx, own)
         means = rise(ctx, own)
         says = ""
         if means.mm > 1e-9 and not own.beds:
@@ -87,6 +130,16 @@ def _told(here: Head, found: Plan, system: System) -> list[tuple[History, Level,
             if means.lost_N is not None:
                 says += f", the spring carries {show(means.lost_N, FORCE, system)} less"
         rows.append((own, level, words, says, lash_line(own, found.target_mm, found.band_mm)))
+    return rows
+
+
+def _plungers(here: Head, system: System) -> list[tuple[str, str, Verdict]]:
+    """Of each hydraulic adjuster: what is left of its plunger, and how that stands."""
+    across = next((a for a in here.built.sides[here.side] if a.check == "lash.plunger"), None)
+    rows = []
+    for place, verdict in across.at if across is not None else ():
+        settled = here.sheet.settled(place, "plunger")
+        rows.append((place.label, str(show(settled.value, LENGTH, system)) if settled else "–", verdict))
     return rows
 
 
@@ -126,4 +179,68 @@ def cause(build_id: int, side: str) -> Response | tuple[str, int]:
         bench().happened(build_id, Caused(0, place, form["cause"], note, by))
     except FieldError as error:
         return index(build_id, side, wrong=error.message), 422
+    return redirect(links.at("lash.index", build_id, side))
+
+
+def _number(name: str, label: str, most: float) -> float | None:
+    """A bare number of the form, None where it is empty. Raises ``FieldError``."""
+    text = request.form.get(name, "").replace(",", "").strip()
+    if not text:
+        return None
+    try:
+        value = float(text)
+    except ValueError as error:
+        raise FieldError(name, f"{label} is a number.") from error
+    if not -40.0 <= value <= most or (value < 0.0 and name != "cold"):
+        raise FieldError(name, f"{label} lies between 0 and {most:,.0f}.")
+    return value
+
+
+@blueprint.post("/service")
+def service(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Say what a service was: distance, hours, limiter events, oil, how cold the engine was."""
+    here = head(workshop().open(build_id), side)
+    try:
+        now, by = stage_now(here.sheet), current_hand()
+        if by.hand == "workshop":
+            raise FieldError("hand", "Whose hand reads it? A service has a name.")
+        if now.phase not in (Phase.FINAL, Phase.SERVICE):
+            raise FieldError("phase", f"This is the {now.words} phase: choose a service, or final, at the readings.")
+        distance, hours = _number("distance", "Distance", 5e6), _number("hours", "Hours", 5e5)
+        events, cold = _number("events", "Limiter events", 1e6), _number("cold", "Temperature", 120.0)
+        if events is not None and events != int(events):
+            raise FieldError("events", "Limiter events are counted.")
+        made = Served(
+            0, now.service, distance, hours, None if events is None else int(events),
+            " ".join(request.form.get("oil", "").split())[:80], cold, by,
+        )  # fmt: skip
+        _not_going_back(here, made)
+        bench().happened(build_id, made)
+    except FieldError as error:
+        return index(build_id, side, wrong=error.message), 422
+    return redirect(links.at("lash.index", build_id, side))
+
+
+def _not_going_back(here: Head, made: Served) -> None:
+    """Raise ``FieldError`` where distance or hours lie before an earlier service's, or past a later one's."""
+    for number, other in services_of(here.sheet.events).items():
+        for word, own, its in (("distance", made.distance_km, other.distance_km), ("hours", made.hours, other.hours)):
+            if own is None or its is None or number == made.service:
+                continue
+            stood = f"service {number}" if number else "the build"
+            if number < made.service and own < its:
+                raise FieldError(word, f"The {word} goes back: {stood} had {its:,.0f} already.")
+            if number > made.service and own > its:
+                raise FieldError(word, f"The {word} lies past {stood}, which had {its:,.0f}.")
+
+
+@blueprint.post("/bled")
+def bled(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Say that the hydraulic adjusters were primed and bled."""
+    here, by = head(workshop().open(build_id), side), current_hand()
+    if by.hand == "workshop":
+        return index(build_id, side, wrong="Whose hand bled them? It has a name."), 422
+    if not hydraulic(here.current.build, side):
+        return index(build_id, side, wrong="There are no hydraulic adjusters on this side."), 422
+    bench().happened(build_id, Bled(0, side, by))
     return redirect(links.at("lash.index", build_id, side))

@@ -9,7 +9,6 @@ from arcstack.assess import checks
 from arcstack.checks import Level
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
-from arcstack.readings.lash_history import history
 from arcstack.readings.left import left
 from arcstack.trials.lashing import judged
 from arcstack.trials.next_reading import design_next
@@ -52,8 +51,8 @@ def gates(here: Head) -> list[Gate]:
     ]
     built += [
         (f"Lash at {h.place.label}: {words}", links.at("lash.index", build_id, h.place.side))
-        for h in (history(here.sheet.readings, here.sheet.events, p) for p in here.sheet.places)
-        for level, words in (judged(h),)
+        for h in (here.sheet.lash_of(p) for p in here.sheet.places)
+        for level, words in (judged(here.design.sides[h.place.side], h),)
         if level is Level.FAIL
     ]
     built += [

@@ -29,6 +29,7 @@ STAGE = Stage(
                 "cylinders",
                 "banks",
                 "valves_per_cylinder",
+                "firing_order",
                 "follower",
                 "bore",
                 "stroke",
