@@ -218,6 +218,7 @@ _TABLE = (
         "mm",
         "So much taller a planted spring is at solid: too tall under any cam of the lesson.",
     ),
+    Setting("learning.parallax", 1.0, "degrees", "What a pointer reads otherwise, looked at from the side."),
     Setting("learning.mass", 0.0004, "kg", "How far masses of its parts do."),
     Setting("bench.vacuum_interval", 10.0, "s", "How long after the first a seat's second vacuum is read."),
     Setting(

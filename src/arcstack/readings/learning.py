@@ -1,151 +1,34 @@
 """A head that does not exist: hidden truth by a seed, faults planted in it, and what of them was found."""
 
+import math
 import random
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from types import MappingProxyType
 
-from arcstack.document import Build, Entry, Sitting, get
+from arcstack.document import SIDES, Build, Entry, Sitting, change, get, put
+from arcstack.document.parts import HeldBy
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED
 from arcstack.readings.instruments.simulated import pressed_n
+from arcstack.readings.lash_history import Caused
+from arcstack.readings.lessons import LESSONS, SHOWN_BY, Kind
+from arcstack.readings.mock_up import Kept, Moved, Pass
 from arcstack.readings.reading import Phase, Put, Reading
 from arcstack.readings.sheet import Sheet
 from arcstack.settings import setting
+from arcstack.units import LENGTH
 from arcstack.units.display import plain
 
 HEIGHT_MM, LOAD, SOLID_MM = setting("learning.height"), setting("learning.load"), setting("learning.solid")
 FITTING_MM = setting("learning.fitting")
 MASS_KG, EARLY_MM = setting("learning.mass"), setting("learning.early")
+ABOUT_RIGHT_RAD = math.radians(1.0)
+SERVICES_MM = (0.06, 0.05, 0.08)
+"""What a sinking valve closes by, service by service."""
 
-
-class Kind(StrEnum):
-    """What can be wrong with a head."""
-
-    BENT = "a bent valve"
-    LEAK = "a seat that leaks"
-    EARLY = "a spring that goes solid early"
-    WEAK = "a weak spring"
-    SERIES = "a retainer series with an offset of its own"
-    DEEP = "a lock that sits deep"
-
-
-SHOWN_BY: Mapping[Kind, tuple[str, ...]] = MappingProxyType(
-    {
-        Kind.BENT: ("runout",),
-        Kind.LEAK: ("vacuum", "vacuum_later"),
-        Kind.EARLY: ("outer.solid",),
-        Kind.WEAK: ("outer.load_1",),
-        Kind.SERIES: ("open_height",),
-        Kind.DEEP: ("open_height",),
-    }
-)
-"""Readings that show each; one of them is enough."""
-
-SPOILS: Mapping[Kind, tuple[str, ...]] = MappingProxyType(
-    {
-        Kind.BENT: ("valve.runout", "seat.vacuum"),
-        Kind.LEAK: ("seat.vacuum", "seat.vacuum_decay"),
-        Kind.EARLY: ("spring.reserve.outer", "spring.solid_sorted"),
-        Kind.WEAK: ("spring.seat_load", "control.separation"),
-        Kind.SERIES: ("stack.installed_height", "spring.seat_load"),
-        Kind.DEEP: ("stack.installed_height", "spring.seat_load"),
-    }
-)
-"""Checks that each makes worse."""
-
-CONSEQUENCE: Mapping[Kind, str] = MappingProxyType(
-    {
-        Kind.BENT: "it seals on one side, burns there, and works its guide oval",
-        Kind.LEAK: "compression is lost in that cylinder, and the seat burns",
-        Kind.EARLY: "the spring is solid before full lift; in an engine this breaks it",
-        Kind.WEAK: "this valve parts first and sets the speed of all",
-        Kind.SERIES: "every spring of the side stands tall and carries less than it was bought for",
-        Kind.DEEP: "the retainer climbs, the spring stands tall there, and that valve floats first",
-    }
-)
-
-
-@dataclass(frozen=True)
-class Lesson:
-    """A scenario: what to look for in a few lines, an example, and which faults are planted."""
-
-    key: str
-    title: str
-    lines: tuple[str, ...]
-    example: str
-    faults: tuple[Kind, ...]
-
-
-LESSONS: Mapping[str, Lesson] = MappingProxyType(
-    {
-        lesson.key: lesson
-        for lesson in (
-            Lesson(
-                "zero",
-                "Instruments and zero",
-                (
-                    "Try each instrument on its standard before it reads anything.",
-                    "Off by more than twice its resolution it reads nothing until it is set or corrected by name.",
-                    "Read a thing twice: what lies far from its neighbours is most often a slip.",
-                    "A reading has an instrument and a hand, or it counts as assumed.",
-                ),
-                "A micrometer of 0.01 reads 35.03 on its 35.00: off by 0.03, more than 0.02; heights would be tall.",
-                (Kind.BENT,),
-            ),
-            Lesson(
-                "heights",
-                "Heights and shims",
-                (
-                    "Locator and the very locks of that place, retainer pulled up hard.",
-                    "Twice each, to 0.03; a third decides.",
-                    "One height far from the rest: look at its locks before its shims.",
-                    "All of a side tall by as much: look at what they have in common.",
-                    "Shims solved last, for what each place then has.",
-                ),
-                "Heights 36.80 36.82 36.79 37.35 36.81: the fourth is a lock that sits deep, not a seat cut deep.",
-                (Kind.DEEP,),
-            ),
-            Lesson(
-                "springs",
-                "Springs, solid and matching",
-                (
-                    "A serial on each, and its own solid height: the lot's printed one is a guess.",
-                    "Tallest solid allowed = H − gross lift − reserve wanted.",
-                    "A load far below its fellows is a spring to retire, not to shim.",
-                    "Match what passes; the spread is what the set will run with.",
-                ),
-                "38.20 − 10.40 − 2.00 = 25.80: a spring solid at 25.7 passes, one at 26.2 does not.",
-                (Kind.EARLY, Kind.WEAK),
-            ),
-            Lesson(
-                "compatibility",
-                "Compatibility",
-                (
-                    "Parts that fit by hand may still stand elsewhere than they say.",
-                    "Compare a whole side with its printed height before blaming a seat.",
-                    "An offset that is common to all is the series; one that is alone is the place.",
-                ),
-                "Every open height of the intake 0.35 above the design: the retainers have an offset of their own.",
-                (Kind.SERIES, Kind.DEEP),
-            ),
-            Lesson(
-                "whole",
-                "The whole head",
-                (
-                    "In the order of the bench: guides, seats, masses, vacuum, tips, heights, springs.",
-                    "No spring in when a vacuum is read.",
-                    "Stop and find the cause of what fails before anything is shimmed round it.",
-                    "Sign when nothing stands against it, or say what does.",
-                ),
-                "Sixteen valves, four faults: a reading that was never taken finds none of them.",
-                (Kind.BENT, Kind.LEAK, Kind.EARLY, Kind.DEEP),
-            ),
-        )
-    }
-)
-"""Lessons in their order."""
+SUNK_MM = round(math.fsum(SERVICES_MM), 6)
 
 
 @dataclass(frozen=True)
@@ -162,6 +45,18 @@ class Fault:
 
 
 @dataclass(frozen=True)
+class Mocked:
+    """An engine as it is turned by hand: how late its pointer reads, how much earlier each cam stands than its card,
+    the slack of its chain and where its stop meets the piston, crank rad; how much tighter its chamber is, mm."""
+
+    pointer_rad: float
+    early_rad: Mapping[str, float]
+    slack_rad: float
+    stop_rad: float
+    tight_mm: Mapping[str, float]
+
+
+@dataclass(frozen=True)
 class Truth:
     """What every figure really is, canonical: by place or serial, and by figure."""
 
@@ -169,6 +64,7 @@ class Truth:
     faults: tuple[Fault, ...]
     springs: Mapping[str, tuple[str, str]]
     """By serial: its sort, and the place in whose tray it lies."""
+    mocked: Mocked
 
     def of(self, where: str, figure: str) -> float | None:
         """A figure as it really is; of a spring pressed to a height, asked for as ``outer@36.70``, its load."""
@@ -226,6 +122,14 @@ def serial(place: Place, sort: str) -> str:
     return f"{sort[0]}-{place.label}".upper()
 
 
+def head_for(lesson: str, build: Build) -> Build:
+    """The head that a lesson is taught on: for a phaser one that has it, clear on paper at its most."""
+    if lesson == "phaser":
+        build = change(build, "intake.cam.phaser_advance", "30 deg")
+        build = change(build, "intake.clearance.drop_at_tdc", "7.2 mm")
+    return build
+
+
 def truth(build: Build, lesson: str, seed: int) -> Truth:
     """The hidden truth of a scenario: the design with spreads as a shop meets them, then the faults."""
     return _true_head(build, LESSONS[lesson].faults, random.Random(f"{lesson} {seed}"))
@@ -254,10 +158,28 @@ def _true_head(build: Build, kinds: tuple[Kind, ...], dice: random.Random) -> Tr
         at = dice.choice(free)
         free.remove(at)
         tag = serial(at, "outer") if kind in (Kind.EARLY, Kind.WEAK) else ""
-        fault = Fault(kind, at.side if kind is Kind.SERIES else at.label, tag)
+        of_side = kind in (Kind.SERIES, Kind.TIMED, Kind.TIGHT)
+        # only the intake of that head has a phaser
+        of_which = SIDES[0] if kind is Kind.TIGHT else at.side if of_side else at.label
+        fault = Fault(kind, of_which, tag)
         _plant(values, fault, at, every)
         faults.append(fault)
-    return Truth(MappingProxyType(values), tuple(faults), MappingProxyType(springs))
+    # a die of its own, so that what is read of a head stays as it was before an engine was turned
+    mocked = _mocked(faults, random.Random(f"turned {dice.random()}"))
+    return Truth(MappingProxyType(values), tuple(faults), MappingProxyType(springs), mocked)
+
+
+def _mocked(faults: list[Fault], dice: random.Random) -> Mocked:
+    early = {side: math.radians(dice.uniform(-0.3, 0.3)) for side in SIDES}
+    tight = dict.fromkeys(SIDES, 0.0)
+    for fault in faults:
+        if fault.kind is Kind.TIMED:
+            early[fault.place] = math.radians(dice.choice((-1.0, 1.0)) * dice.uniform(2.0, 6.0))
+        if fault.kind is Kind.TIGHT:
+            tight[fault.place] = dice.uniform(1.2, 1.6)
+    pointer = math.radians(dice.choice((-1.0, 1.0)) * dice.uniform(0.8, 2.5))
+    slack, stop = math.radians(dice.uniform(1.5, 3.0)), math.radians(dice.uniform(28.0, 36.0))
+    return Mocked(pointer, MappingProxyType(early), slack, stop, MappingProxyType(tight))
 
 
 def _drawn(build: Build, path: str, otherwise: float) -> float:
@@ -323,6 +245,14 @@ def _plant(values: dict[tuple[str, str], float], fault: Fault, at: Place, every:
     if fault.kind is Kind.BENT:
         values[label, "runout"] = 0.11
         values[label, "vacuum"], values[label, "vacuum_later"] = 0.70, 0.60
+    elif fault.kind is Kind.SINKS:
+        values[label, "vacuum"], values[label, "vacuum_later"] = 0.70, 0.55
+        values[label, "seat_width"] += 0.7
+        for figure in ("open_height", "installed_height", "tip_height"):
+            values[label, figure] += SUNK_MM
+    elif fault.kind in (Kind.TIMED, Kind.TIGHT):
+        # nothing that is read at one valve's place
+        return
     elif fault.kind is Kind.LEAK:
         values[label, "vacuum"], values[label, "vacuum_later"] = 0.64, 0.41
     elif fault.kind is Kind.EARLY:
@@ -346,12 +276,47 @@ class Outcome(StrEnum):
     MISSED = "never measured"
 
 
-def outcome(fault: Fault, sheet: Sheet) -> Outcome:
+BEFORE_YOU = "the shop before you"
+"""Whose hand read what a lesson begins with."""
+
+SUNK_BY = ("seat recession", "step worn in the face", "stretched stem or head", "loose seat")
+"""Causes that a valve which sinks may be told by; which of them it is only the seat itself says."""
+
+_AT_THE_MOCK_UP = (Kind.TIMED, Kind.TIGHT)
+
+
+def _mock_outcome(fault: Fault, sheet: Sheet, hidden: Truth) -> Outcome:
+    """A cam is found once it was read and moved to within a degree; a chamber once it was pushed and the phaser limited
+    or the valve stands further off."""
+    side = fault.place
+    mock = sheet.mock_up(side)
+    moved = math.fsum(e.cam_rad for e in sheet.events if isinstance(e, Moved) and e.side == side)
+    if fault.kind is Kind.TIMED:
+        read = any(isinstance(e, Pass) and e.side == side for e in sheet.events)
+        left = hidden.mocked.early_rad[side] + 2.0 * moved
+        found = read and moved != 0.0 and abs(left) <= ABOUT_RIGHT_RAD
+        return Outcome.FOUND if found else Outcome.SUSPECTED if read else Outcome.MISSED
+    if not mock.pushes and not mock.clays:
+        return Outcome.MISSED
+    cam = sheet.build.side(side).cam
+    limited = isinstance(cam.phaser_limit, Entry) and cam.phaser_held is not HeldBy.NOT_SAID
+    return Outcome.FOUND if limited or moved != 0.0 else Outcome.SUSPECTED
+
+
+def outcome(fault: Fault, sheet: Sheet, hidden: Truth) -> Outcome:
     """Found where a reading that shows it was taken and something was done about it; nothing is found unread.
 
     Acted on is a spring left out, a place whose parts were cut, changed or whose check was let pass by name.
     """
+    if fault.kind in _AT_THE_MOCK_UP:
+        return _mock_outcome(fault, sheet, hidden)
     keys = SHOWN_BY[fault.kind]
+    if fault.kind is Kind.SINKS:
+        place = next(p for p in sheet.places if p.label == fault.place)
+        named = [e for e in sheet.events if isinstance(e, Caused) and e.place == fault.place]
+        read = any(r.by.hand != BEFORE_YOU for key in keys for r in sheet.at(place.label, key))
+        right = bool(named) and named[-1].cause in SUNK_BY
+        return Outcome.FOUND if read and right else Outcome.SUSPECTED if read or named else Outcome.MISSED
     if fault.item:
         read = any(sheet.of_item(fault.item, key) is not None for key in keys)
         # left out is what lies nowhere while its fellows are put
@@ -387,4 +352,42 @@ def true_sheet(build: Build, hidden: Truth, by: Sitting) -> Sheet:
         readings += [
             Reading(0, key, place, item, value, typed, by, Phase.FINAL, condition=condition) for _ in range(asked.times)
         ]
-    return Sheet(build, readings, events)
+    kept = [
+        Kept(len(events) + n, side, advance, "as it really stands", by)
+        for n, (side, advance) in enumerate(hidden.mocked.early_rad.items(), 1)
+    ]
+    return Sheet(_true_build(build, hidden), readings, [*events, *kept])
+
+
+def _true_build(build: Build, hidden: Truth) -> Build:
+    """The design with its chambers as they really are."""
+    for side, tight in hidden.mocked.tight_mm.items():
+        path = f"{side}.clearance.drop_at_tdc"
+        drop = get(build, path)
+        if tight and isinstance(drop, Entry):
+            value = drop.value - tight
+            build = put(build, path, drop.model_copy(update={"value": value, "typed": plain(value, LENGTH)}))
+    return build
+
+
+def served_before(build: Build, hidden: Truth) -> list[tuple[str, str, str, int]]:
+    """What the shop before you read and set, where a valve sinks: key, place, text and service of each reading.
+
+    Every other valve beds by a hundredth or two and stays; the sinking one closes by what it has sunk.
+    """
+    sinks = {f.place for f in hidden.faults if f.kind is Kind.SINKS}
+    if not sinks:
+        return []
+    rows: list[tuple[str, str, str, int]] = []
+    for place in places(build):
+        target = _drawn(build, f"{place.side}.cam.lash", 0.20)
+        dice = random.Random(f"services {place.label} {sorted(sinks)}")
+        rows += [("lash_shim", place.label, f"{dice.choice((2.60, 2.65, 2.70, 2.75, 2.80)):.2f} mm", 0)]
+        rows += [("lash", place.label, f"{target:.2f} mm", 0)]
+        closes = (0.02, *SERVICES_MM) if place.label in sinks else (dice.choice((0.01, 0.02)), 0.0, 0.0, 0.0)
+        for service, closed in enumerate(closes, 1):
+            found = target - closed + (0.0 if place.label in sinks else dice.choice((-0.01, 0.0, 0.01)))
+            rows.append(("lash", place.label, f"{max(found, 0.0):.2f} mm", service))
+            if service < len(closes):
+                rows.append(("lash", place.label, f"{target:.2f} mm", service))
+    return rows

@@ -61,6 +61,7 @@ from arcstack.web.pages.bench import (
     table,
     tester,
     to_do,
+    turning,
 )
 from arcstack.web.stages import every_stage
 
@@ -120,6 +121,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         table,
         shop,
         mock_up,
+        turning,
         lash,
         gauges_list,
     )

@@ -5,10 +5,24 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
+from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Level
-from arcstack.readings import ASKED, Taught
-from arcstack.readings.learning import CONSEQUENCE, LESSONS, SPOILS, Fault, Outcome, Truth, outcome, true_sheet, truth
+from arcstack.document import Build, Sitting
+from arcstack.readings import ASKED, Phase, Taught
+from arcstack.readings.learning import (
+    BEFORE_YOU,
+    Fault,
+    Outcome,
+    Truth,
+    head_for,
+    outcome,
+    served_before,
+    true_sheet,
+    truth,
+)
+from arcstack.readings.lessons import CONSEQUENCE, LESSONS, SPOILS
+from arcstack.readings.taking import How
 from arcstack.services.starts import template
 from arcstack.store import Kind, Reason
 from arcstack.units import show
@@ -47,12 +61,24 @@ def start() -> Response | tuple[str, int]:
     if not seed.isdigit() or len(seed) > 6:
         wrong = "A seed is a whole number of up to six digits."
         return render_template("bench/lessons.html", lessons=LESSONS, title="Learning bench", wrong=wrong), 422
-    build = template(TEACHES_ON).model_copy(
+    build = head_for(lesson, template(TEACHES_ON)).model_copy(
         update={"name": f"Lesson: {LESSONS[lesson].title.lower()}, seed {int(seed)}"}
     )
     build_id = workshop().create(build, current_who(), Reason(Kind.TEMPLATE, after=LESSONS[lesson].title))
     bench().teach(build_id, Taught(0, lesson, int(seed), current_hand()))
+    _before_you(build_id, build, lesson, int(seed))
     return redirect(url_for("lesson.show", build_id=build_id, side="intake"))
+
+
+def _before_you(build_id: int, build: Build, lesson: str, seed: int) -> None:
+    """Put what the shop before read and set at the services of a head, where its lesson has any."""
+    rows = []
+    for key, place, text, service in served_before(build, truth(build, lesson, seed)):
+        by = Sitting(hand=BEFORE_YOU, instrument="feeler", at=current_who().now())
+        phase = Phase.SERVICE if service else Phase.FINAL
+        rows.append((key, place, "", text, How(by, phase=phase, service=service, sure=True)))
+    if rows:
+        bench().take_all(build_id, build, rows)
 
 
 def _taught(here: Head) -> tuple[Taught, Truth]:
@@ -64,7 +90,8 @@ def _taught(here: Head) -> tuple[Taught, Truth]:
 
 def told(here: Head, hidden: Truth) -> list[Told]:
     """Every planted fault with what became of it."""
-    really = built(here.design, true_sheet(here.sheet.build, hidden, current_hand()))
+    true = true_sheet(here.sheet.build, hidden, current_hand())
+    really = built(assess(true.build), true)
     found, system = [], current_system()
     for fault in hidden.faults:
         side = "exhaust" if fault.place == "exhaust" or "E-" in fault.place else "intake"
@@ -75,7 +102,7 @@ def told(here: Head, hidden: Truth) -> list[Told]:
             v = next((v for p, v in across.at if fault.place in (p.label, p.side)), None)
             if v is not None and v.figure is not None and v.level is not Level.CLEAR:
                 rows.append(f"{v.title} {show(v.figure.value, v.figure.dimension, system)}: {v.level.value}")
-        found.append(Told(fault, outcome(fault, here.sheet), CONSEQUENCE[fault.kind], tuple(rows)))
+        found.append(Told(fault, outcome(fault, here.sheet, hidden), CONSEQUENCE[fault.kind], tuple(rows)))
     return found
 
 

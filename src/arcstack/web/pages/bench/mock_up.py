@@ -17,6 +17,7 @@ from arcstack.web.pages.bench.mock_up_acts import ACTS
 from arcstack.web.pages.bench.mock_up_chart import gap_chart
 from arcstack.web.pages.bench.mocked import mocked
 from arcstack.web.pages.bench.shown import Head, around_bench, head
+from arcstack.web.pages.bench.turning import engine
 
 blueprint = Blueprint("mock_up", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/mock-up")
 
@@ -44,6 +45,7 @@ def _page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
         "bench/mock_up.html",
         **around_bench(here, "mock_up", "Mock-up"),
         mock=made.mock,
+        engine=engine(here),
         found=found,
         measured=[(g, gap_chart(g, system)) for g in made.gaps],
         between=made.between,
