@@ -286,3 +286,85 @@ def test_inches_are_read_as_inches(browser: Browser, at: str, side: str) -> None
     assert pushed.travel_mm == pytest.approx(4.318)
     assert pushed.lift_mm == pytest.approx(2.032)
     assert "0.1700 in" in plain(browser.get(at))
+
+
+# -- a whole lift curve
+
+
+def lifted(browser: Browser, at: str, side: str, lash: float = 0.2, error: float = 1.5, step: int = 6) -> list[float]:
+    """Every few degrees of a whole lobe as wheel and dial show it, through the form."""
+    ctx = assess(sound(browser)).sides[side]
+    model = piston.pair(ctx)
+    import numpy as np
+
+    centre, half = round(math.degrees(model.centreline_rad)), 174
+    taken = []
+    place = "1I-a" if side == "intake" else "1E-a"
+    for angle in range(centre - half, centre + half + 1, step):
+        lift = float(model.net_lift_mm(np.radians([float(angle)]), 0.0, lash)[0])
+        form = {"crank": f"{angle + error}", "lift": f"{lift:.3f}", "anew": "1" if not taken else ""}
+        browser.post(at, 302, act="lift", place=place, **form)
+        taken.append(lift)
+    return taken
+
+
+def test_a_curve_by_dial_becomes_the_sides_measured_table_with_its_lash(browser: Browser, at: str, side: str) -> None:
+    ready(browser, at)
+    was = assess(sound(browser)).sides[side]
+    taken = lifted(browser, at, side)
+    page = plain(browser.get(at))
+    assert f"{len(taken)} points of" in page
+    base = browser.workshop.open(browser.sound).revision
+    browser.post(f"{at}/curve", 302, base=base)
+    cam_part = sound(browser).side(side).cam
+    assert cam_part.curve is not None
+    assert cam_part.curve.place == "valve"
+    assert cam_part.curve.by is not None
+    assert cam_part.curve.by.hand == "Wen"
+    assert cam_part.curve_lash is not None
+    assert cam_part.curve_lash.value == pytest.approx(0.2)  # type: ignore[union-attr]
+    now = assess(sound(browser)).sides[side]
+    # gross lift is what the dial had and the lash it was read with, and the gap to the piston is the same
+    assert cam.gross_lift(now).value == pytest.approx(cam.gross_lift(was).value, abs=0.03)
+    assert piston.pair(now).least_gap().gap_mm == pytest.approx(piston.pair(was).least_gap().gap_mm, abs=0.15)
+    assert "Measured curve taken" in browser.get(f"/builds/{browser.sound}/{side}/revisions")
+
+
+@pytest.mark.parametrize(
+    ("form", "words"),
+    [
+        ({"crank": "20"}, "Turned back, or out of order"),
+        ({"crank": "30"}, "Turned back, or out of order"),
+        ({"crank": "500"}, "after gas-exchange TDC"),
+        ({"crank": "40", "lift": "-1"}, "from nought to 25"),
+        ({"crank": "40", "place": "other"}, "begin anew for another valve"),
+    ],
+)
+def test_a_point_that_cannot_follow_is_refused(
+    browser: Browser, at: str, side: str, form: dict[str, str], words: str
+) -> None:
+    ready(browser, at)
+    letter = "I" if side == "intake" else "E"
+    own = {"act": "lift", "place": f"1{letter}-a", "lift": "1.0"}
+    browser.post(at, 302, **(own | {"crank": "30"}))
+    other = {"place": f"2{letter}-a"} if form.get("place") else {}
+    assert words in plain(browser.post(at, 422, **(own | form | other)))
+    # begun anew it is another run
+    browser.post(at, 302, **(own | {"crank": "10", "anew": "1"}))
+    assert len(mock(browser, side).lifted) == 1
+    # as the engine now stands the run cannot go on
+    browser.post(at, 302, **(STAND | {"lash": "0.30"}))
+    assert "stands otherwise" in plain(browser.post(at, 422, **(own | {"crank": "40"})))
+
+
+def test_a_run_that_does_not_come_back_is_no_table(browser: Browser, at: str, side: str) -> None:
+    ready(browser, at)
+    base = browser.workshop.open(browser.sound).revision
+    assert "No lift curve was taken" in browser.post(f"{at}/curve", 422, base=base)
+    place = "1I-a" if side == "intake" else "1E-a"
+    for n in range(5):
+        browser.post(at, 302, act="lift", place=place, crank=str(10 * n), lift=f"{0.4 * n}")
+    assert "begins and ends with the lobe away" in browser.post(f"{at}/curve", 422, base=base)
+    browser.post(at, 302, act="lift", place=place, crank="60", lift="0")
+    assert "no lift table yet" in browser.post(f"{at}/curve", 422, base=base)
+    assert sound(browser).side(side).cam.curve is None

@@ -130,6 +130,22 @@ class Clay:
 
 
 @dataclass(frozen=True)
+class Lifted:
+    """One point of a lift curve taken by dial at the valve: crank as the wheel shows it, rad after gas-exchange TDC,
+    and lift, mm; ``anew`` begins another run."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    place: str
+    crank_rad: float
+    lift_mm: float
+    anew: bool
+    by: Sitting
+
+
+@dataclass(frozen=True)
 class Moved:
     """A cam moved in its gear: every pass before it tells nothing any more."""
 
@@ -228,7 +244,9 @@ class Closed:
         return tuple(words for so, words in asked if not so)
 
 
-MockEvent = Between | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved | Kept
+MockEvent = (
+    Between | Lifted | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved | Kept
+)
 
 
 @dataclass(frozen=True)
@@ -246,6 +264,8 @@ class MockUp:
     bearings: tuple[Bearing, ...] = ()
     rooms: tuple[LobeRoom, ...] = ()
     closed: Closed | None = None
+    lifted: tuple[Lifted, ...] = ()
+    """The run of a lift curve as far as it was taken."""
     moved: bool = False
     """Whether a cam was moved since anything was read of it."""
     stood_for: Mapping[int, Stood] = field(default_factory=dict)
@@ -282,11 +302,12 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     bearings: dict[int, Bearing] = {}
     rooms: dict[str, LobeRoom] = {}
     closed: Closed | None = None
+    lifted: list[Lifted] = []
     moved = False
     stood_for: dict[int, Stood] = {}
     error_for: dict[int, float] = {}
     for e in events:
-        if isinstance(e, Pass | Pushed | Clay) and e.side == side:
+        if isinstance(e, Pass | Pushed | Clay | Lifted) and e.side == side:
             if stood is not None:
                 stood_for[e.number] = stood
             if stops:
@@ -302,6 +323,7 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 stop_in = False
             case Moved() if e.side == side:
                 passes, pushes, clays, betweens, kept, moved = [], [], [], [], None, True
+                lifted = []
             case Moved():
                 betweens = []
             case Pass() if e.side == side:
@@ -312,6 +334,8 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 pushes.append(e)
             case Clay() if e.side == side:
                 clays.append(e)
+            case Lifted() if e.side == side:
+                lifted = [e] if e.anew else [*lifted, e]
             case Kept() if e.side == side:
                 kept = e
             case Between():
@@ -324,6 +348,6 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 closed = e
     return MockUp(
         stood, tuple(stops), stop_in, tuple(passes), tuple(pushes), tuple(clays), kept, tuple(betweens),
-        tuple(bearings[n] for n in sorted(bearings)), tuple(rooms[p] for p in sorted(rooms)), closed, moved, stood_for,
-        error_for,
+        tuple(bearings[n] for n in sorted(bearings)), tuple(rooms[p] for p in sorted(rooms)), closed, tuple(lifted),
+        moved, stood_for, error_for,
     )  # fmt: skip

@@ -7,7 +7,7 @@ from werkzeug.wrappers import Response
 
 from arcstack.document import SIDES, Entry
 from arcstack.errors import FieldError, NotKnown
-from arcstack.readings.mock_up import ADJUSTERS, EDGES
+from arcstack.readings.mock_up import ADJUSTERS, EDGES, MockUp
 from arcstack.trials.timed import Timed
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.drawings.gear_turn import gear_turn
@@ -24,10 +24,11 @@ blueprint = Blueprint("mock_up", __name__, url_prefix="/builds/<int:build_id>/<s
 
 @blueprint.get("")
 def index(build_id: int, side: str) -> str:
-    return _page(build_id, side)
+    return page(build_id, side)
 
 
-def _page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
+def page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
+    """The page, with what was wrong about an act on it."""
     here = head(workshop().open(build_id), side)
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_bench(here, "mock_up", "Mock-up"))
@@ -46,6 +47,7 @@ def _page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
         **around_bench(here, "mock_up", "Mock-up"),
         mock=made.mock,
         engine=engine(here),
+        next_crank=_next_crank(made.mock),
         found=found,
         measured=[(g, gap_chart(g, system)) for g in made.gaps],
         between=made.between,
@@ -83,6 +85,15 @@ def _lash(here: Head) -> str:
     return str(show(entry.value, LENGTH, current_system())) if isinstance(entry, Entry) else ""
 
 
+def _next_crank(mock: MockUp) -> str:
+    """Where the next point of a lift curve would be taken: as far on as the last was."""
+    run = [math.degrees(p.crank_rad) for p in mock.lifted]
+    if not run:
+        return ""
+    return f"{run[-1] + (run[-1] - run[-2] if len(run) > 1 else USUAL_STEP_DEG):g}"
+
+
+USUAL_STEP_DEG = 5.0
 USUAL_SLOT_MM = 40.0
 
 
@@ -124,8 +135,8 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
             raise FieldError("act", "That is no part of a mock-up.")
         bench().happened(build_id, ACTS[act](here, here.sheet.mock_up(side)))
     except FieldError as error:
-        return _page(build_id, side, error.message, act), 422
+        return page(build_id, side, error.message, act), 422
     except NotKnown as error:
         needs = ", ".join(m.label.lower() for m in error.missing) or error.why
-        return _page(build_id, side, f"The design lacks what this is held to: {needs}.", act), 422
+        return page(build_id, side, f"The design lacks what this is held to: {needs}.", act), 422
     return redirect(f"{links.at('mock_up.index', build_id, side)}#{act}")

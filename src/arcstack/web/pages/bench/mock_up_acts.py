@@ -18,6 +18,7 @@ from arcstack.readings.mock_up import (
     Clay,
     Closed,
     Kept,
+    Lifted,
     LobeRoom,
     MockUp,
     Moved,
@@ -34,6 +35,7 @@ from arcstack.web.kit.session import current_hand, current_system
 from arcstack.web.pages.bench.shown import Head
 
 MOST_ANGLE, MOST_APART = math.radians(120.0), math.radians(30.0)
+MOST_CURVE = math.radians(400.0)
 MOST_BEARINGS, MOST_SPRINGS, MOST_OVER_MM = 12, 200, 1.5
 CAM_DEGREES_WITHIN, LEAST_EVENT = math.radians(1.5), math.radians(6.0)
 
@@ -203,6 +205,23 @@ def _gap_can_be(here: Head, mock: MockUp, imprint: float) -> None:
         raise FieldError("imprint", f"{told}gasket between them? Tick that it is so.")
 
 
+def _lifted(here: Head, mock: MockUp) -> Event:
+    _timed_from(mock)
+    crank, lift = _amount("crank", "Crank angle", ANGLE), _amount("lift", "Lift", LENGTH)
+    place, anew = place_called(here.sheet, request.form.get("place", "")).label, request.form.get("anew") == "1"
+    if abs(crank) > MOST_CURVE or not 0.0 <= lift <= 25.0:
+        raise FieldError("crank", "Crank degrees after gas-exchange TDC, − before it; lift from nought to 25 mm.")
+    run = () if anew else mock.lifted
+    if run and place != run[-1].place:
+        raise FieldError("place", f"This run is of {run[-1].place}: begin anew for another valve.")
+    if run and crank <= run[-1].crank_rad:
+        words = "Turned back, or out of order: the chain’s slack is in it."
+        raise FieldError("crank", f"{words} Go round and come to it forward, or begin anew.")
+    if run and mock.stood_for.get(run[-1].number) != mock.stood:
+        raise FieldError("crank", "The engine stands otherwise than when this run began: begin anew.")
+    return Lifted(0, here.side, place, crank, lift, anew or not run, _by())
+
+
 def _between(here: Head, mock: MockUp) -> Event:
     _stands(mock)
     both = [here.sheet.mock_up(side).stood for side in SIDES]
@@ -259,4 +278,5 @@ def _closed(here: Head, mock: MockUp) -> Event:
 ACTS: dict[str, Callable[[Head, MockUp], Event]] = {
     "stand": _stood, "stop": _stop, "out": _out, "pass": _pass, "moved": _moved, "keep": _kept, "push": _pushed,
     "clay": _clay, "between": _between, "bearing": _bearing, "room": _room, "close": _closed,
+    "lift": _lifted,
 }  # fmt: skip
