@@ -1,4 +1,5 @@
 import { bindBench } from "./page/bench.js";
+import { bindMockUp } from "./page/mockup.js";
 import { bindTester } from "./page/tester.js";
 import { bindDrop } from "./page/drop.js";
 import { page } from "./page/dom.js";
@@ -14,6 +15,7 @@ bindFocus();
 bindKeys();
 bindDrop();
 bindBench();
+bindMockUp();
 bindTester();
 if (page) {
   bindFields();

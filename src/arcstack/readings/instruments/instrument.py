@@ -41,6 +41,7 @@ KINDS: Mapping[str, InstrumentKind] = MappingProxyType(
         ),
         "feeler": InstrumentKind("Feeler gauges", LENGTH, 0.01, 0.25, "its leaf under a micrometer"),
         "barometer": InstrumentKind("Barometer", GAUGE_PRESSURE, 0.001, 1.0, "beside another"),
+        "wheel": InstrumentKind("Degree wheel", ANGLE, math.radians(0.5), 0.0, "at TDC"),
         "ruler": InstrumentKind("Seat scale", LENGTH, 0.05, 0.0, "closed"),
     }
 )
@@ -69,6 +70,7 @@ class Instrument(BaseModel):
         "feeler",
         "barometer",
         "protractor",
+        "wheel",
         "ruler",
     ]
     resolution: Annotated[float, Field(gt=0, allow_inf_nan=False)]

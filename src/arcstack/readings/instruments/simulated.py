@@ -32,6 +32,7 @@ _NEAR: dict[str, tuple[float, float]] = {
     "scale": (0.052, 0.0002), "bore": (6.0, 0.004), "barometer": (0.985, 0.0),
     "micrometer": (5.97, 0.003), "ruler": (1.2, 0.05),
     "depth": (1.0, 0.01), "feeler": (0.2, 0.01), "protractor": (math.radians(45.0), math.radians(0.3)),
+    "wheel": (math.radians(33.0), math.radians(0.4)),
 }  # fmt: skip
 
 

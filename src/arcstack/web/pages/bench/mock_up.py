@@ -12,11 +12,12 @@ from arcstack.trials.timed import Timed
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.drawings.gear_turn import gear_turn
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_system, current_who, workshop
+from arcstack.web.kit.session import bench, current_system, current_who, instruments, remember, workshop
 from arcstack.web.pages.bench.mock_up_acts import ACTS
 from arcstack.web.pages.bench.mock_up_chart import gap_chart
 from arcstack.web.pages.bench.mocked import mocked
 from arcstack.web.pages.bench.shown import Head, around_bench, head
+from arcstack.web.pages.bench.sitting import instrument_for
 from arcstack.web.pages.bench.turning import engine
 
 blueprint = Blueprint("mock_up", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/mock-up")
@@ -47,6 +48,8 @@ def page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
         **around_bench(here, "mock_up", "Mock-up"),
         mock=made.mock,
         engine=engine(here),
+        linked={kind: linked(kind) for kind in LINKED},
+        choices={kind: [i.name for i in instruments().all() if i.kind == kind and i.address] for kind in LINKED},
         next_crank=_next_crank(made.mock),
         found=found,
         measured=[(g, gap_chart(g, system)) for g in made.gaps],
@@ -83,6 +86,26 @@ def _gasket(here: Head) -> str:
 def _lash(here: Head) -> str:
     entry = here.design.sides[here.side].side.cam.lash
     return str(show(entry.value, LENGTH, current_system())) if isinstance(entry, Entry) else ""
+
+
+LINKED = ("wheel", "dial")
+"""What a mock-up is read with over a link."""
+
+
+def linked(kind: str) -> str:
+    """The name of the linked instrument of a kind that this sitting reads with; empty where a hand types."""
+    found = instrument_for(kind)
+    return found.name if found is not None and found.address else ""
+
+
+@blueprint.post("/with")
+def read_with(build_id: int, side: str) -> Response:
+    """Read with linked instruments from now on, or by hand again."""
+    for kind in LINKED:
+        name = request.form.get(kind, "")
+        if name in ("", *(i.name for i in instruments().all() if i.kind == kind)):
+            remember(f"instrument {kind}", name)
+    return redirect(links.at("mock_up.index", build_id, side))
 
 
 def _next_crank(mock: MockUp) -> str:

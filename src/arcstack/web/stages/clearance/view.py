@@ -41,7 +41,10 @@ class Look:
 def spans_deg(ctx: Context) -> tuple[float, float]:
     """How far a side's phaser may be put, crank degrees later (negative) and earlier than parked."""
     found = known(lambda: phaser.used(ctx))
-    return (0.0, 0.0) if found is None else (-math.degrees(found[1].value), math.degrees(found[0].value))
+    if found is None:
+        return 0.0, 0.0
+    # a slider counts its steps from its low end: a hair below a whole step it would never reach the last
+    return round(-math.degrees(found[1].value), 3), round(math.degrees(found[0].value), 3)
 
 
 def _half_deg(rad: float) -> float:
@@ -55,7 +58,7 @@ def _look(on: On) -> Look | None:
     spans = {}
     for side, ctx in on.assessment.sides.items():
         low, high = spans_deg(ctx)
-        spans[side] = Span(low, high, _half_deg(found.phaser_rad) if side == on.side else 0.0)
+        spans[side] = Span(low, high, round(math.degrees(found.phaser_rad), 1) if side == on.side else 0.0)
     return Look(_half_deg(found.crank_rad), spans)
 
 
