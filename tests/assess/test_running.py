@@ -158,3 +158,13 @@ def test_a_cam_without_a_phaser_is_not_asked_and_one_too_close_parked_is_told() 
     found = piston.permitted(roomy.sides["intake"])
     assert found.at_least
     assert math.degrees(found.value) == pytest.approx(80.0)
+
+
+def test_what_is_taken_row_by_row_adds_up_to_what_is_left() -> None:
+    build = with_(SOUND, engine__growth="0.10")
+    ctx = assess(build, SWEEPS.answer).sides["intake"]
+    rows = running.takes(ctx)
+    assert piston.swept_gap(ctx).value - sum(r.value for r in rows) == pytest.approx(running.gap(ctx).value)
+    # growth is given back, and its row says so by its sign
+    assert [r.value < 0.0 for r in rows].count(True) == 1
+    assert all(r.band is None or r.band[0] <= r.value <= r.band[1] for r in rows)

@@ -22,13 +22,14 @@ from arcstack.readings.mock_up import (  # fmt: skip
     Moved,
     Pass,
     Pushed,
+    Slack,
     Stood,
     StopMet,
     StopOut,
     mock_up,
 )
-from arcstack.trials.clearances import Gaps, against, cams_in_head, gaps, met
-from arcstack.trials.timed import card_flanks, timed
+from arcstack.trials.clearances import Gaps, against, cams_in_head, gaps, least_of_side, met
+from arcstack.trials.timed import Timed, card_flanks, timed, told_apart
 from tests.builds import SWEEPS
 
 SOUND, FAILING = demo_builds()
@@ -279,3 +280,65 @@ def test_soft_adjusters_are_made_solid_before_anything_is_read() -> None:
     assert STOOD.wanting == ()
     assert "made solid" in replace(STOOD, adjusters="soft").wanting[0]
     assert replace(STOOD, adjusters="solid").wanting == ()
+
+
+# -- what tells causes apart, and the other places of the side
+
+
+def test_one_place_that_was_pushed_puts_the_others_right_by_their_own_heights() -> None:
+    here = ctx()
+    found = read(here, STOOD, *stop(), *pushes(here, tight=0.30))
+    deep = ctx(change(SOUND, "intake.clearance.drop_at_tdc", "6.70"))
+    worst = least_of_side({"1I-a": here, "3I-b": deep}, found)
+    assert worst is not None
+    assert found.swept is not None
+    assert worst[0] == "3I-b"
+    assert worst[1] == pytest.approx(found.swept.gap_mm - 0.25, abs=0.001)
+    clay = Clay(0, "intake", "1I-a", 4.0, False, BY)
+    assert least_of_side({"1I-a": here}, read(here, STOOD, *stop(), clay)) is None
+
+
+@pytest.mark.parametrize(
+    ("own", "other", "words"),
+    [
+        (2.5, None, "Time the other cam too"), (2.5, 0.2, "this one’s gear"), (-3.0, -2.6, "Both cams are late alike: a stretched chain"),
+        (3.0, 2.6, "Both cams are early alike: true TDC again"),
+        (-3.0, 3.0, "not alike"), (0.5, 3.0, ""),
+    ],
+)  # fmt: skip
+def test_both_cams_tell_a_gear_from_its_drive(own: float, other: float | None, words: str) -> None:
+    def of(side: str, early: float | None) -> Timed | None:
+        if early is None:
+            return None
+        at, card = ctx(side=side), card_flanks(ctx(side=side), 1.0, 0.20, 0.0)
+        shift = math.radians(early) * (1.0 if side == "intake" else -1.0)
+        taken = Pass(0, side, "1", 1.0, card.by_tdc + shift, card.by_bdc - shift, None, 0.0, BY)
+        stood = replace(STOOD, side=side)
+        return timed(at, mock_up(numbered(stood, *stop(), taken), side))
+
+    first = of("intake", own)
+    assert first is not None
+    told = told_apart(ctx(), first, of("exhaust", other))
+    assert words in told
+    assert bool(told) is bool(words)
+
+
+def test_a_second_valve_proves_that_the_cam_is_not_twisted() -> None:
+    here, card = ctx(), card_flanks(ctx(), 1.0, 0.20, 0.0)
+
+    def passed(place: str, early: float) -> Pass:
+        shift = math.radians(early)
+        return Pass(0, "intake", place, 1.0, card.by_tdc + shift, card.by_bdc - shift, None, 0.0, BY)
+
+    one = timed(here, mock_up(numbered(STOOD, *stop(), passed("1I-a", 0.5), passed("1I-a", 0.7)), "intake"))
+    assert one.twist_rad is None
+    two = timed(here, mock_up(numbered(STOOD, *stop(), passed("1I-a", 0.5), passed("4I-a", 2.1)), "intake"))
+    assert math.degrees(two.twist_rad or 0.0) == pytest.approx(1.6)
+
+
+def test_backlash_is_forward_less_backward_and_a_cam_that_moves_keeps_it() -> None:
+    slack = Slack(0, "intake", math.radians(10.0), math.radians(7.5), BY)
+    mock = mock_up(numbered(STOOD, slack, Moved(0, "intake", 0.02, BY)), "intake")
+    assert mock.slack is not None
+    assert math.degrees(mock.slack.backlash_rad) == pytest.approx(2.5)
+    assert mock_up(numbered(STOOD, slack), "exhaust").slack is None

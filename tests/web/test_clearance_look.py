@@ -10,8 +10,11 @@ from arcstack.assess import assess, piston
 from arcstack.demo import demo_builds
 from arcstack.document import change
 from arcstack.errors import NotKnown
+from arcstack.services import Sweeps
 from arcstack.units import System
 from arcstack.web.drawings.chamber import Poise, chamber, drawing
+from arcstack.web.kit.stage import On
+from arcstack.web.stages.clearance.view import budget
 from tests.builds import OTHERS
 from tests.web.conftest import Browser
 
@@ -105,3 +108,20 @@ def test_a_phaser_is_limited_from_the_page_and_the_sheet_tells_it(browser: Brows
     assert "Intake phaser limited to 18.5° of advance by a stop" in browser.get(f"/builds/{browser.failing}/sheet")
     assert "phaser limited to: – → 18.5 deg, by a stop" in browser.get(f"/builds/{browser.failing}/intake/revisions")
     assert assess(browser.build()).verdict("piston.clearance_swept", "intake").level != "fail"
+
+
+def test_the_budget_from_cold_to_hot_is_on_the_page_once_the_train_is_known(browser: Browser, worked: Sweeps) -> None:
+    url = f"/builds/{browser.sound}/intake/clearance"
+    page = browser.get(url)
+    if "From cold to hot at overspeed" not in page:
+        # the trains of this page were not turned: the rest of it stands
+        assert "Piston and valves" in page
+    made = budget(On(SOUND, 1, "intake", assess(SOUND, worked.answer), System.MM, {}))
+    assert made[0].kind == "cold"
+    assert made[-1].kind == "left"
+    assert {row.kind for row in made[1:-1]} == {"taken"}
+    assert "0.10 to 0.24" in next(r.note for r in made if r.label.startswith("Rod stretch"))
+    assert all(0.0 <= row.start <= 100.0 and row.width >= 0.0 for row in made)
+    # what is left begins where the last take ended
+    assert made[-1].width == pytest.approx(made[-2].start, abs=0.2)
+    assert budget(On(SOUND, 1, "intake", assess(SOUND), System.MM, {})) == []

@@ -96,7 +96,11 @@ def test_a_valve_that_closes_gets_no_shim_until_its_cause_is_found(browser: Brow
     assert 'class="lash-line"' in page
     assert "Say which cause" in browser.post(f"{at}/lash/cause", 422, place="1I-a", cause="a witch", note="burnt")
     assert "Say which cause" in browser.post(f"{at}/lash/cause", 422, place="1I-a", cause="seat recession", note="")
-    browser.post(f"{at}/lash/cause", 302, place="1I-a", cause="seat recession", note="0.2 deep, seat cut and lapped")
+    blind = {"place": "1I-a", "cause": "seat recession", "note": "0.2 deep, seat cut and lapped"}
+    assert "Read it there first" in browser.post(f"{at}/lash/cause", 422, **blind)
+    sit(browser, at, "ruler", zero="0", key="seat_width")
+    read(browser, at, "seat_width", "1I-a", "1.9")
+    browser.post(f"{at}/lash/cause", 302, **blind)
     service: Bench = bench(browser)
     assert isinstance(service.sheet(browser.sound, browser.workshop.open(browser.sound).build).events[-1], Caused)
     page = browser.get(f"{at}/lash")
@@ -188,3 +192,12 @@ def test_two_blades_are_typed_as_one(browser: Browser, at: str) -> None:
     read(browser, at, "lash_shim", "1I-a", "2.70")
     read(browser, at, "lash", "1I-a", "0.20/0.22")
     assert row(browser.get(f"{at}/lash"), "1I-a").startswith("1I-a 2.70 mm 0.21 mm 2.71 mm")
+
+
+def test_a_closing_valve_is_let_pass_by_name_alone_and_the_sheet_says_so(browser: Browser, at: str) -> None:
+    serviced(browser, at, "1I-a", ("0.19", "0.14", "0.15", "0.12"))
+    assert "A waiver needs" in browser.post(f"{at}/lash/pass", 422, place="1I-a", reason="", until="the next strip")
+    browser.post(f"{at}/lash/pass", 302, place="1I-a", reason="one event to go", until="the next strip")
+    assert "2.60 mm from the shelf" in row(browser.get(f"{at}/lash"), "1I-a")
+    assert "Lash closing, service by service at 1I-a" in plain(browser.get(f"/builds/{browser.sound}/sheet"))
+    assert "Lash closing, service by service at 1I-a" in plain(browser.get(f"{at}/to-do"))

@@ -121,3 +121,17 @@ def limit_title(key: str) -> str:
         check, _, pair = bare.rpartition(".")
         return f"{checks()[check].title}, {pair}"
     return _OTHERS.get(bare) or checks()[bare].title
+
+
+def title_of(key: str) -> str:
+    """What a check that was let pass is called; one of an earlier version by its own name.
+
+    >>> title_of("valve.runout"), title_of("lash.trend"), title_of("an.earlier.check")
+    ('Face runout', 'Lash closing, service by service', 'an.earlier.check')
+    """
+    if key in checks():
+        return checks()[key].title
+    try:
+        return limit_title(key)
+    except KeyError:
+        return key

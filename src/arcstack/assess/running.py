@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from typing import cast
 
 from arcstack.assess import elastic, piston
 from arcstack.assess.check import Check, Mover, Named, Says
@@ -96,6 +97,21 @@ def taken(ctx: Context) -> Figure:
     low, high = (sum(f.band[n] if f.band else f.value for f in (rod, play)) - growth.value for n in (0, 1))
     band = (low, high) if rod.band or play.band else None
     return replace(length("Δp", "Piston stands higher by", value, "Δp = Δl + j − g", rod, play, growth), band=band)
+
+
+@figure
+def takes(ctx: Context) -> tuple[Figure, ...]:
+    """What is taken from the cold gap, each along the valve: rod, bearings, growth (given back where it is positive),
+    float."""
+    lean = math.cos(ctx.entry("clearance.valve_angle", "α").value)
+    rod, play, growth = stretch(ctx), bearings(ctx), ctx.optional("engine.growth", "g")
+
+    def along(figure_: Figure, sign: float = 1.0) -> Figure:
+        band = tuple(sorted(sign * lean * b for b in figure_.band)) if figure_.band else None
+        return replace(figure_, value=sign * lean * figure_.value, band=cast("tuple[float, float] | None", band))
+
+    rows = (along(rod), along(play), along(growth, -1.0), floats(ctx))
+    return tuple(r for r in rows if r.value or r.band)
 
 
 @figure

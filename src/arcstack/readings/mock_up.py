@@ -130,6 +130,23 @@ class Clay:
 
 
 @dataclass(frozen=True)
+class Slack:
+    """One event come to forward and then backward, crank rad as the wheel shows it: their difference is backlash."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    forward_rad: float
+    back_rad: float
+    by: Sitting
+
+    @property
+    def backlash_rad(self) -> float:
+        return abs(self.forward_rad - self.back_rad)
+
+
+@dataclass(frozen=True)
 class Lifted:
     """One point of a lift curve taken by dial at the valve: crank as the wheel shows it, rad after gas-exchange TDC,
     and lift, mm; ``anew`` begins another run."""
@@ -245,8 +262,9 @@ class Closed:
 
 
 MockEvent = (
-    Between | Lifted | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved | Kept
-)
+    Between | Slack | Lifted | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved
+    | Kept
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -266,6 +284,8 @@ class MockUp:
     closed: Closed | None = None
     lifted: tuple[Lifted, ...] = ()
     """The run of a lift curve as far as it was taken."""
+    slack: Slack | None = None
+    """Backlash as it was found, which is shown and never used: every event is come to forward."""
     moved: bool = False
     """Whether a cam was moved since anything was read of it."""
     stood_for: Mapping[int, Stood] = field(default_factory=dict)
@@ -303,6 +323,7 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     rooms: dict[str, LobeRoom] = {}
     closed: Closed | None = None
     lifted: list[Lifted] = []
+    slack: Slack | None = None
     moved = False
     stood_for: dict[int, Stood] = {}
     error_for: dict[int, float] = {}
@@ -334,6 +355,8 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 pushes.append(e)
             case Clay() if e.side == side:
                 clays.append(e)
+            case Slack() if e.side == side:
+                slack = e
             case Lifted() if e.side == side:
                 lifted = [e] if e.anew else [*lifted, e]
             case Kept() if e.side == side:
@@ -349,5 +372,5 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     return MockUp(
         stood, tuple(stops), stop_in, tuple(passes), tuple(pushes), tuple(clays), kept, tuple(betweens),
         tuple(bearings[n] for n in sorted(bearings)), tuple(rooms[p] for p in sorted(rooms)), closed, tuple(lifted),
-        moved, stood_for, error_for,
+        slack, moved, stood_for, error_for,
     )  # fmt: skip

@@ -1,7 +1,7 @@
 """Valve to piston and valve to valve as they were measured: by dial, by clay, and the model put right by them."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from arcstack.assess import phaser, piston, running, timing
@@ -209,6 +209,19 @@ def _agreement(
         "Δc", "Least gaps apart", max(values) - min(values), LENGTH, "Δc = most of c − least of c", *leaves
     )
     return (judged(ctx, "piston.agreement", "Dial, clay and model apart", apart),)
+
+
+def least_of_side(places: Mapping[str, Context], g: Gaps) -> tuple[str, float] | None:
+    """Every place of a side by its own heights, put right by what one of them showed: the worst, and its least gap
+    through the phaser's range. None without a push."""
+    if g.fit is None:
+        return None
+    found = []
+    for label, ctx in places.items():
+        model = known(lambda c=ctx: piston.pair(c))  # type: ignore[misc]
+        if model is not None:
+            found.append((label, pushed.corrected(model, g.fit).least_gap(*_span(ctx)).gap_mm))
+    return min(found, key=lambda row: row[1], default=None)
 
 
 # -- valve to valve

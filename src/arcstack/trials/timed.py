@@ -43,6 +43,15 @@ class Timed:
     verdicts: tuple[Verdict, ...]
 
     @property
+    def twist_rad(self) -> float | None:
+        """How far two valves of the cam lie apart in its timing; None while only one was timed."""
+        by_place: dict[str, list[float]] = {}
+        for p in self.counted:
+            by_place.setdefault(p.read.place, []).append(p.advance_rad)
+        means = [_mean(values) for values in by_place.values()]
+        return max(means) - min(means) if len(means) > 1 else None
+
+    @property
     def counted(self) -> tuple[Degreed, ...]:
         """Passes whose dial came back to nought."""
         return tuple(p for p in self.passes if not p.voided)
@@ -153,3 +162,26 @@ def _verdicts(ctx: Context, own: Flanks, mean: Flanks, same: Sequence[Degreed], 
     apart = Figure.calculated("Δs", "Flanks’ shifts apart", abs(first - second), ANGLE, "Δs = |s_1 − s_2|", s_1, s_2)
     found.append(judged(ctx, "timing.flanks", "Both flanks alike", apart))
     return tuple(found)
+
+
+def told_apart(ctx: Context, own: Timed, other: Timed | None) -> str:
+    """Whether what both cams show is one gear's doing or the drive's, in words; empty where nothing is off."""
+    limit = ctx.limit("timing.centreline").high
+    assert limit is not None
+    if own.advance_rad is None or own.points is not Points.GEAR or abs(own.advance_rad) <= limit:
+        return ""
+    if other is None or other.advance_rad is None:
+        return "Time the other cam too: both alike is the chain or a cut head, one alone is its own gear, tooth or key."
+    if abs(other.advance_rad) <= limit:
+        return "The other cam stands right: it is this one’s gear, tooth or key."
+    if abs(own.advance_rad - other.advance_rad) <= limit:
+        if own.advance_rad > 0.0:
+            return (
+                "Both cams are early alike: true TDC again, then the crank’s gear. A chain that stretches and a head "
+                "that is cut make them late."
+            )
+        return (
+            "Both cams are late alike: a stretched chain or a cut head, not one gear. Measure the chain, and what was "
+            "taken off the head."
+        )
+    return "Both cams are off, and not alike: each has its own gear to look at first."

@@ -5,7 +5,8 @@ from typing import Any
 
 from flask import Blueprint, render_template
 
-from arcstack.assess import Assessment, checks
+from arcstack.assess import Assessment
+from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
 from arcstack.practice.matters import matters
@@ -115,7 +116,7 @@ def _passed(here: Head) -> list[Passed]:
         when = w.by.at.date().isoformat() if w.by.at is not None else ""
         settles = f"; settled by {w.settles}" if w.settles else ""
         words = f"{w.by.hand}, {when}, until {w.until}: {w.reason}{settles}"
-        found.append(Passed(checks()[w.check].title, w.place or w.side, words))
+        found.append(Passed(title_of(w.check), w.place or w.side, words))
     return found
 
 

@@ -12,12 +12,12 @@ from arcstack.document import Entry
 from arcstack.document.firing import read_firing_order
 from arcstack.document.parts import FollowerKind, Shimming
 from arcstack.errors import FieldError, NotKnown
-from arcstack.readings import Phase
+from arcstack.readings import Phase, Waived
 from arcstack.readings.asked import hydraulic
-from arcstack.readings.lash_history import CAUSES, Bled, Caused, History, Served, services_of
+from arcstack.readings.lash_history import CAUSES, NO_RISE, Bled, Caused, History, Served, services_of
 from arcstack.readings.taking import How, place_called
 from arcstack.shelf import PartKind
-from arcstack.trials.lashing import COLD_WORDS, Plan, aim_of, is_cold, judged, plan, rise, sequence
+from arcstack.trials.lashing import COLD_WORDS, TREND, Plan, aim_of, is_cold, judged, plan, rise, seat_read, sequence
 from arcstack.units import FORCE, LENGTH, System, show
 from arcstack.web.drawings.lash_line import lash_line
 from arcstack.web.kit import links
@@ -165,6 +165,21 @@ def fit(build_id: int, side: str) -> Response | tuple[str, int]:
     return redirect(links.at("lash.index", build_id, side))
 
 
+@blueprint.post("/pass")
+def let_pass(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Let a valve that closes have its shim by a hand's name, for a reason, until an end."""
+    here, form = head(workshop().open(build_id), side), request.form
+    try:
+        place, by = place_called(here.sheet, form.get("place", "")).label, current_hand()
+        if by.hand == "workshop":
+            raise FieldError("hand", "Whose hand lets it pass? It has a name.")
+        words = {n: " ".join(form.get(n, "").split())[:200] for n in ("reason", "until")}
+        bench().waive(build_id, Waived(0, TREND, side, place, words["reason"], words["until"], "", by))
+    except FieldError as error:
+        return index(build_id, side, wrong=error.message), 422
+    return redirect(links.at("lash.index", build_id, side))
+
+
 @blueprint.post("/cause")
 def cause(build_id: int, side: str) -> Response | tuple[str, int]:
     """Say what a hand found to be the cause of a lash that closes."""
@@ -176,6 +191,9 @@ def cause(build_id: int, side: str) -> Response | tuple[str, int]:
             raise FieldError("hand", "Whose hand found it? A cause has a name.")
         if form.get("cause") not in CAUSES or len(note) < 3:
             raise FieldError("cause", "Say which cause it was, and what was read or done about it.")
+        if form["cause"] not in NO_RISE and not seat_read(here.sheet, place):
+            words = "Read it there first, since lash was last found: vacuum, tip, height or seat."
+            raise FieldError("cause", f"{words} Or let it pass by name.")
         bench().happened(build_id, Caused(0, place, form["cause"], note, by))
     except FieldError as error:
         return index(build_id, side, wrong=error.message), 422

@@ -8,14 +8,15 @@ from werkzeug.wrappers import Response
 from arcstack.document import SIDES, Entry
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings.mock_up import ADJUSTERS, EDGES, MockUp
-from arcstack.trials.timed import Timed
+from arcstack.trials.clearances import least_of_side
+from arcstack.trials.timed import Timed, told_apart
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.drawings.gear_turn import gear_turn
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_system, current_who, instruments, remember, workshop
 from arcstack.web.pages.bench.mock_up_acts import ACTS
 from arcstack.web.pages.bench.mock_up_chart import gap_chart
-from arcstack.web.pages.bench.mocked import mocked
+from arcstack.web.pages.bench.mocked import Mocked, mocked
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 from arcstack.web.pages.bench.sitting import instrument_for
 from arcstack.web.pages.bench.turning import engine
@@ -53,6 +54,7 @@ def page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
         next_crank=_next_crank(made.mock),
         found=found,
         measured=[(g, gap_chart(g, system)) for g in made.gaps],
+        others=_others(here, made),
         between=made.between,
         in_head=made.in_head,
         against=made.against,
@@ -65,7 +67,7 @@ def page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
         wrong=wrong,
         act=act,
         typed=request.form if wrong else {},
-        words=_moves(found, slot_mm(here)) if found else [],
+        words=_words(here, found) if found else [],
         drawing=gear_turn(found.turn_cam_rad, "the way the camshaft is turned within its gear")
         if found and found.advance_rad and abs(found.turn_cam_rad) > 1e-4
         else None,
@@ -86,6 +88,15 @@ def _gasket(here: Head) -> str:
 def _lash(here: Head) -> str:
     entry = here.design.sides[here.side].side.cam.lash
     return str(show(entry.value, LENGTH, current_system())) if isinstance(entry, Entry) else ""
+
+
+def _others(here: Head, made: Mocked) -> dict[str, tuple[str, float]]:
+    """By the place that was pushed: which place of the side then stands worst, and its least gap."""
+    if not made.gaps:
+        return {}
+    built = {p.label: here.built.contexts[p.label] for p in here.sheet.places if p.side == here.side}
+    found = {g.place: least_of_side(built, g) for g in made.gaps}
+    return {place: worst for place, worst in found.items() if worst is not None}
 
 
 LINKED = ("wheel", "dial")
@@ -124,6 +135,20 @@ def slot_mm(here: Head) -> float:
     """Radius of the gear's slots, or a usual one while it is not given."""
     entry = here.current.build.engine.slot_radius
     return entry.value if isinstance(entry, Entry) else USUAL_SLOT_MM
+
+
+def _words(here: Head, found: Timed) -> list[str]:
+    """What the timing says, what to do, and what tells its causes apart."""
+    told = _moves(found, slot_mm(here))
+    other = SIDES[1] if here.side == SIDES[0] else SIDES[0]
+    apart = told_apart(here.design.sides[here.side], found, mocked(here, other).timed)
+    told += [apart] if apart else []
+    twist, limit = found.twist_rad, here.design.sides[here.side].limit("timing.repeat").high
+    if twist is not None and limit is not None:
+        by = show(twist, ANGLE, current_system())
+        word = "the cam is not twisted" if twist <= limit else "a twisted cam, or a dial that moved"
+        told.append(f"Its valves agree to {by}: {word}." if twist <= limit else f"Its valves lie {by} apart: {word}.")
+    return told
 
 
 def _moves(found: Timed, slot: float) -> list[str]:

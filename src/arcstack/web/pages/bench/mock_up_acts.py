@@ -24,6 +24,7 @@ from arcstack.readings.mock_up import (
     Moved,
     Pass,
     Pushed,
+    Slack,
     Stood,
     StopMet,
     StopOut,
@@ -35,6 +36,7 @@ from arcstack.web.kit.session import current_hand, current_system
 from arcstack.web.pages.bench.shown import Head
 
 MOST_ANGLE, MOST_APART = math.radians(120.0), math.radians(30.0)
+MOST_SLACK = math.radians(20.0)
 MOST_CURVE = math.radians(400.0)
 MOST_BEARINGS, MOST_SPRINGS, MOST_OVER_MM = 12, 200, 1.5
 CAM_DEGREES_WITHIN, LEAST_EVENT = math.radians(1.5), math.radians(6.0)
@@ -205,6 +207,14 @@ def _gap_can_be(here: Head, mock: MockUp, imprint: float) -> None:
         raise FieldError("imprint", f"{told}gasket between them? Tick that it is so.")
 
 
+def _slack(here: Head, mock: MockUp) -> Event:
+    _timed_from(mock)
+    forward, back = _angle("forward", "Come to forward"), _angle("back", "Come to backward")
+    if abs(forward - back) > MOST_SLACK:
+        raise FieldError("back", "So far apart they are not one event: read the same flank both ways.")
+    return Slack(0, here.side, forward, back, _by())
+
+
 def _lifted(here: Head, mock: MockUp) -> Event:
     _timed_from(mock)
     crank, lift = _amount("crank", "Crank angle", ANGLE), _amount("lift", "Lift", LENGTH)
@@ -278,5 +288,5 @@ def _closed(here: Head, mock: MockUp) -> Event:
 ACTS: dict[str, Callable[[Head, MockUp], Event]] = {
     "stand": _stood, "stop": _stop, "out": _out, "pass": _pass, "moved": _moved, "keep": _kept, "push": _pushed,
     "clay": _clay, "between": _between, "bearing": _bearing, "room": _room, "close": _closed,
-    "lift": _lifted,
+    "lift": _lifted, "slack": _slack,
 }  # fmt: skip

@@ -6,6 +6,7 @@ from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.assess import checks
+from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
@@ -99,7 +100,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         gates=gates(here),
         hand=current_who().name,
         nearest=[(n.words(system), n.doubt.verdict.title, _where(n.share.path, here)) for n in nearest],
-        waivers=[(w, checks()[w.check].title if w.check in checks() else w.check) for w in here.sheet.waivers],
+        waivers=[(w, title_of(w.check)) for w in here.sheet.waivers],
     )
 
 

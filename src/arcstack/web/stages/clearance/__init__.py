@@ -49,6 +49,7 @@ STAGE = Stage(
         Swap("chart", "clearance/_chart.html"),
         Swap("tight", "clearance/_tight.html"),
         Swap("look", "clearance/_look.html"),
+        Swap("budget", "clearance/_budget.html"),
     ),
     blueprint=blueprint,
 )

@@ -4,8 +4,9 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from arcstack.assess import phaser, piston
+from arcstack.assess import phaser, piston, running
 from arcstack.assess.context import Context, known
+from arcstack.checks import Figure
 from arcstack.services import CamLibrary
 from arcstack.trials.clearing import condition, tight
 from arcstack.trials.timing import centreline_deg
@@ -66,6 +67,48 @@ def poise_of(look: Look) -> Poise:
     return Poise(math.radians(look.crank), {side: math.radians(span.at) for side, span in look.spans.items()})
 
 
+@dataclass(frozen=True)
+class Taken:
+    """One row of what the cold gap becomes: its words, its figure, and where its bar lies, in percent of the gap."""
+
+    label: str
+    note: str
+    shown: str
+    kind: str
+    start: float
+    width: float
+
+
+def budget(on: On) -> list[Taken]:
+    """The cold gap, what is taken from it, and what is left; nothing while the train is still turned."""
+    found = known(lambda: (piston.swept_gap(on.ctx), running.takes(on.ctx), running.gap(on.ctx)))
+    if found is None:
+        return []
+    cold, takes, left = found
+    whole = max(cold.value, *(abs(t.value) for t in takes), 1e-6)
+    rows = [_row(on, cold, "cold", 0.0, cold.value, whole)]
+    at = cold.value
+    for take in takes:
+        low, high = sorted((at, at - take.value))
+        rows.append(_row(on, take, "taken" if take.value >= 0.0 else "given", low, high, whole))
+        at -= take.value
+    return [*rows, _row(on, left, "left", 0.0, left.value, whole)]
+
+
+def _row(on: On, figure: Figure, kind: str, low: float, high: float, whole: float) -> Taken:
+    start, end = (min(max(v / whole, 0.0), 1.0) * 100.0 for v in (low, high))
+    band = ""
+    if figure.band is not None:
+        ends = [show(v, LENGTH, on.system).number for v in figure.band]
+        band = f"{ends[0]} to {ends[1]}"
+    worth = figure.weakest.value if kind in ("taken", "given") else ""
+    note = ", ".join(t for t in (worth, band) if t)
+    sign = "−" if kind == "taken" else "+" if kind == "given" else ""
+    text = show(abs(figure.value) if sign else figure.value, LENGTH, on.system)
+    sign = sign if any(digit in "123456789" for digit in text.number) else ""
+    return Taken(figure.label, note, f"{sign}{text}", kind, round(start, 1), round(end - start, 1))
+
+
 def content(on: On) -> dict[str, Any]:
     look = _look(on)
     made = drawn(lambda: drawing(on.assessment, on.side, poise_of(look), on.system)) if look is not None else None
@@ -79,5 +122,6 @@ def content(on: On) -> dict[str, Any]:
         "tight": drawn(lambda: tight(on.assessment, on.side, [(k.name, k.cam) for k in library.all()], on.system)),
         "say": lambda value: str(show(value, LENGTH, on.system)),
         "swept_level": on.assessment.verdict("piston.clearance_swept", on.side).level,
+        "budget": budget(on),
         "held": condition(on.ctx, on.system),
     }
