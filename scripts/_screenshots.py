@@ -1,5 +1,6 @@
 """The main views, each as one picture of 1280 × 800, from the demo builds."""
 
+import math
 import shutil
 import tempfile
 from collections.abc import Callable
@@ -7,25 +8,29 @@ from datetime import UTC, datetime
 from pathlib import Path
 from threading import Thread
 
+import numpy as np
+from flask import Flask
 from playwright.sync_api import Page, expect, sync_playwright
 from waitress.server import create_server
 
-from arcstack.demo.workshop import make_demo
-from arcstack.services import Who, Workshop
-from arcstack.services.starts import template
+from arcstack.assess import assess, piston
+from arcstack.demo.workshop import demo_shelf, make_demo
+from arcstack.document import Sitting
+from arcstack.readings import Phase
+from arcstack.readings.lash_history import Served
+from arcstack.readings.mock_up import Pass, Pushed, Stood, StopMet, StopOut
+from arcstack.readings.taking import How
+from arcstack.services import Who
+from arcstack.trials.timed import card_flanks
 from arcstack.web import create_app
 
+NOW = datetime(2026, 3, 2, 9, 20, tzinfo=UTC)
 PLACE = Path(__file__).parent.parent / "docs" / "screenshots"
 STEP = "intake.stack.retainer.step"
 
 
 def to(page: Page, selector: str) -> None:
     page.evaluate("s => document.querySelector(s).scrollIntoView()", selector)
-
-
-def unfold(page: Page, part: str) -> None:
-    page.evaluate("s => { document.querySelector(s).open = true; }", part)
-    to(page, part)
 
 
 def working(page: Page) -> None:
@@ -64,6 +69,44 @@ def bench(page: Page) -> None:
     page.fill("#reading", "36.81")
 
 
+def mocked_up(app: Flask, build_id: int) -> None:
+    """A cam that was found 2.5° early, and its valve pushed to the piston at seven angles."""
+    bench, build = app.extensions["bench"], app.extensions["workshop"].open(build_id).build
+    ctx, by, side = assess(build).sides["intake"], Sitting(hand="Ilse", instrument="wheel and dial", at=NOW), "intake"
+    lash, early, late = 0.20, math.radians(2.5), math.radians(0.2)
+    own, model = card_flanks(ctx, 1.0, lash, 0.0), piston.pair(ctx)
+    bench.happened(build_id, Stood(0, side, lash, 1.15, 1.15, 0.0, "", True, True, True, by))
+    bench.happened(build_id, StopMet(0, math.radians(32.8), math.radians(33.2), by))
+    bench.happened(build_id, StopOut(0, by))
+    for shift in (early, early + math.radians(0.2)):
+        flanks = own.by_tdc + shift - late, own.by_bdc - shift + late
+        bench.happened(build_id, Pass(0, side, "1I-a", 1.0, *flanks, None, 0.0, by))
+    for angle in (-15.0, -10.0, -5.0, 0.0, 5.0, 10.0, 15.0):
+        at = np.radians([angle])
+        lift = float(model.net_lift_mm(at, early, lash)[0])
+        travel = float(model.room_mm(at)[0]) - lift - 0.10
+        bench.happened(build_id, Pushed(0, side, "1I-a", math.radians(angle) + late, travel, lift, by))
+
+
+def served(app: Flask, build_id: int) -> None:
+    """Four services of a side, in which one valve closes."""
+    bench, build = app.extensions["bench"], app.extensions["workshop"].open(build_id).build
+    by = Sitting(hand="Ilse", instrument="blades", at=NOW)
+    places = [f"{n}I-{v}" for n in (1, 2, 3, 4) for v in "ab"]
+    found = {"1I-a": ("0.19", "0.14", "0.15", "0.12"), "1I-b": ("0.19", "0.20", "0.21", "0.26"),
+             "2I-b": ("0.20", "0.20", "0.20", "0.24")}  # fmt: skip
+    rows = []
+    for place, shim in zip(places, ("2.70", "2.80", "2.75", "2.85", "2.70", "2.65", "2.80", "2.75"), strict=True):
+        final = How(by, phase=Phase.FINAL, sure=True)
+        rows += [("lash_shim", place, "", f"{shim} mm", final), ("lash", place, "", "0.20 mm", final)]
+        for service, text in enumerate(found.get(place, ("0.19", "0.20", "0.20", "0.20")), 1):
+            how = How(by, phase=Phase.SERVICE, service=service, sure=True)
+            rows += [("lash", place, "", f"{t} mm", how) for t in ((text, "0.20") if service < 4 else (text,))]
+    bench.take_all(build_id, build, rows)
+    for service in (1, 2, 3, 4):
+        bench.happened(build_id, Served(0, service, 4200.0 * service, 28.0 * service, 9 + service, "", 19.0, by))
+
+
 def specify(page: Page) -> None:
     page.wait_for_selector("table.specify")
     to(page, ".headline")
@@ -81,9 +124,9 @@ def main() -> None:
     Thread(target=server.run, daemon=True).start()
     home = f"http://127.0.0.1:{server.effective_port}"
     failing, sound = f"{home}/builds/1", f"{home}/builds/2"
-    workshop: Workshop = app.extensions["workshop"]
-    made = workshop.create(template("rocker"), Who("demo", lambda: datetime.now(UTC).replace(tzinfo=None)))
-    rocker = f"{home}/builds/{made}/intake/stack"
+    app.extensions["shelf"].take(demo_shelf(), Who("demo", lambda: NOW.replace(tzinfo=None)))
+    mocked_up(app, 2)
+    served(app, 2)
     views: list[tuple[str, str, Callable[[Page], None] | None]] = [
         ("workshop", home, lambda p: p.wait_for_selector(".builds .far-line")),
         ("brief", f"{sound}/intake/brief", None),
@@ -94,15 +137,15 @@ def main() -> None:
         ("shelf", f"{home}/shelf?q=seal,+stem+6.0,+guide+11,+no+taller+than+9.5", None),
         ("specify", f"{sound}/intake/specify", specify),
         ("springs", f"{sound}/intake/springs", None),
-        ("packs", f"{sound}/intake/springs", lambda p: to(p, "#compare-title")),
+        ("mock-up", f"{sound}/intake/bench/mock-up", lambda p: to(p, "#s-pass")),
+        ("lash", f"{sound}/intake/bench/lash", None),
         ("control", f"{failing}/intake/control", None),
         ("bench", f"{sound}/intake/bench?key=open_height&place=1I-a", bench),
-        ("sweep", f"{sound}/exhaust/control", lambda p: unfold(p, "#sweep-part")),
+        ("as-built", f"{sound}/intake/bench/built", None),
         ("window", f"{sound}/intake/window", lambda p: p.wait_for_selector("svg.window")),
-        ("clearance", f"{failing}/intake/clearance", None),
+        ("clearance", f"{failing}/intake/clearance", lambda p: to(p, "#look")),
         ("practice", f"{failing}/intake/practice", None),
         ("sheet", f"{sound}/sheet", lambda p: to(p, ".sheet-side")),
-        ("rocker", rocker, None),
         ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),
     ]
     with sync_playwright() as driver:
