@@ -196,6 +196,24 @@ _TABLE = (
     Setting("lash.cold", 20.0, "°C", "An engine is cold at this, for its lash to be read."),
     Setting("lash.cold_within", 5.0, "°C", "And this much to either side."),
     Setting("lash.opens", 0.05, "mm", "Lash that opened by so much in one service: look at lobe, bucket and tip."),
+    Setting("turbo.nut_factor_dry", 0.20, "share", "Nut factor of dry threads."),
+    Setting("turbo.nut_factor_oil", 0.17, "share", "Nut factor of oiled threads."),
+    Setting("turbo.nut_factor_moly", 0.13, "share", "Nut factor of threads with moly paste."),
+    Setting("turbo.peak", 115.0, "bar", "Peak cylinder pressure of boosted petrol, absolute, until it was indicated."),
+    Setting("turbo.peak_least", 90.0, "bar", "The least that it usually is."),
+    Setting("turbo.peak_most", 140.0, "bar", "The most that it usually is."),
+    Setting(
+        "turbo.burette", 1.0, "cm³", "So good is a volume by burette, and each that was not measured as much worse."
+    ),
+    Setting("turbo.weight_soft", 1.0, "times", "What a second on a soft cut weighs."),
+    Setting("turbo.weight_staged", 2.0, "times", "What a second on a staged cut weighs."),
+    Setting("turbo.weight_hard", 3.0, "times", "What a second on a hard cut weighs."),
+    Setting("turbo.weight_launch", 2.0, "times", "What a second of launch control weighs."),
+    Setting("turbo.weight_missed", 30.0, "s", "What a missed shift weighs: ten seconds of hard cut."),
+    Setting("turbo.stud_share", 2.0, "cylinders", "Cylinders that a stud stands between, until it is said."),
+    Setting(
+        "turbo.crankcase_rise", 0.02, "bar", "Crankcase pressure that rose by more since the run before has a cause."
+    ),
     Setting("phaser.most", 80.0, "degrees", "A phaser's range is looked through as far as this from parked."),
     Setting("rod.modulus_steel", 205_000.0, "MPa", "Modulus of steel rods."),
     Setting("rod.modulus_titanium", 114_000.0, "MPa", "Modulus of titanium rods."),

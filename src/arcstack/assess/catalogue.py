@@ -13,7 +13,7 @@ from arcstack.errors import NotKnown
 
 ROOM = "arcstack.assess"
 
-_ORDER = ("cam", "stack", "fit", "springs", "control", "clearance", "bench")
+_ORDER = ("cam", "stack", "fit", "springs", "control", "clearance", "turbo", "bench")
 """Stages in the order of the work; what stands on another comes after."""
 
 

@@ -39,7 +39,7 @@ class Kept(NamedTuple):
     read: int
 
 
-_AT_BOTH = ("brief.", "engine.")
+_AT_BOTH = ("brief.", "engine.", "turbo.")
 _OF_ALL_KINDS = frozenset(FollowerPart.model_fields)
 
 

@@ -9,7 +9,7 @@ from arcstack.formats.shelf_csv import read_shelf
 from arcstack.shelf import ShelfPart
 
 NAMES = ("tamarack", "fennel")
-_SECTIONS = ("head", "job", "brief", "engine", "intake", "exhaust")
+_SECTIONS = ("head", "job", "brief", "engine", "turbo", "intake", "exhaust")
 
 
 def demo_builds() -> list[Build]:
@@ -27,14 +27,14 @@ def typed_figures(name: str) -> list[tuple[str, str, Evidence | None]]:
     """What is typed in for a demo build: (path, text, evidence) in the document's order."""
     text = (resources.files("arcstack.demo") / f"{name}.toml").read_text("utf-8")
     data = tomllib.loads(text)
-    return [row for section in _SECTIONS for row in _rows(data[section], section)]
+    return [row for section in _SECTIONS for row in _rows(data.get(section, {}), section)]
 
 
 def _typed_in(data: dict[str, Any]) -> Build:
     build = Build(name=data["name"], note=data["note"], practice=data["practice"])
     by = Sitting(**data["sitting"])
     for section in _SECTIONS:
-        for path, text, evidence in _rows(data[section], section):
+        for path, text, evidence in _rows(data.get(section, {}), section):
             build = change(build, path, text, evidence, by=by)
     return build
 

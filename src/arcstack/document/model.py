@@ -19,6 +19,7 @@ from arcstack.document.parts import (
     Part,
     Port,
     Stack,
+    Turbo,
 )
 from arcstack.practice import OwnPractice
 
@@ -99,6 +100,7 @@ class Build(Part):
     job: Job = Job()
     brief: Brief = Brief()
     engine: Engine = Engine()
+    turbo: Turbo = Turbo()
     intake: Side = Side()
     exhaust: Side = Side()
 

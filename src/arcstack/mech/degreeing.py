@@ -1,5 +1,6 @@
 """A cam timed on a degree wheel: true TDC, flanks, advance, what to move, what a difference points to. Angles rad."""
 
+import math  # noqa: F401 - the examples use it
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum

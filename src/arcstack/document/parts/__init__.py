@@ -43,6 +43,7 @@ from arcstack.document.parts.stack import (
     Valve,
     ValveMetal,
 )
+from arcstack.document.parts.turbo import Lubricant, Turbo
 
 __all__ = [
     "Adjuster",
@@ -78,6 +79,7 @@ __all__ = [
     "Located",
     "Locator",
     "Locks",
+    "Lubricant",
     "Materials",
     "MeasuredCurve",
     "Meets",
@@ -101,6 +103,7 @@ __all__ = [
     "SpringPack",
     "Stack",
     "TableFrom",
+    "Turbo",
     "Use",
     "Valve",
     "ValveMetal",

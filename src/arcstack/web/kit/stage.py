@@ -108,7 +108,7 @@ class Stages:
 STAGES = Stages()
 """The one list; whoever stands round a stage knows no more of it than this."""
 
-_OF_THE_HEAD = ("brief.", "engine.", "head.", "job.")
+_OF_THE_HEAD = ("brief.", "engine.", "turbo.", "head.", "job.")
 _KINDS = ("bucket", "finger", "rocker")
 
 

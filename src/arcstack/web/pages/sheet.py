@@ -133,7 +133,7 @@ def index(build_id: int) -> str:
         changed=workshop().row(build_id).changed,
         practice=assessment.practice,
         head=_entered(build, ("head.", "job.")),
-        brief=_entered(build, ("brief.", "engine.")),
+        brief=_entered(build, ("brief.", "engine.", "turbo.")),
         sides=[_side(assessment, side, system) for side in SIDES],
         notes=[(about(path), text) for path, text in build.notes.items()],
         decisions=[(matters()[k], d) for k, d in build.decisions.items() if k in matters()],

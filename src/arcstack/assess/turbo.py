@@ -1,0 +1,358 @@
+"""The turbo side: what the engine around a valvetrain allows, each judged once something of it was said."""
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+
+from arcstack.assess.check import Check, Named
+from arcstack.assess.context import Context, figure
+from arcstack.checks import Evidence, Figure
+from arcstack.document.parts import Lubricant
+from arcstack.errors import MissingInput
+from arcstack.mech import clamping, compression
+from arcstack.settings import setting
+from arcstack.units import COUNT, FORCE, GAUGE_PRESSURE, RATIO, SPEED, STRESS, VOLUME, show
+
+NUT_FACTOR = {
+    Lubricant.DRY: setting("turbo.nut_factor_dry"),
+    Lubricant.OIL: setting("turbo.nut_factor_oil"),
+    Lubricant.MOLY: setting("turbo.nut_factor_moly"),
+}
+PEAK_BAR = setting("turbo.peak")
+LEAST_PEAK_BAR, MOST_PEAK_BAR = setting("turbo.peak_least"), setting("turbo.peak_most")
+BURETTE_CC = setting("turbo.burette")
+WEIGHTS = (
+    ("limiter_soft", setting("turbo.weight_soft")), ("limiter_staged", setting("turbo.weight_staged")),
+    ("limiter_hard", setting("turbo.weight_hard")), ("launch", setting("turbo.weight_launch")),
+    ("missed_shifts", setting("turbo.weight_missed")),
+)  # fmt: skip
+STUD_SHARE = setting("turbo.stud_share")
+
+
+def _said(*names: str) -> Callable[[Context], bool]:
+    """Whether anything of a check was said: what nobody spoke of is not asked of every head."""
+    return lambda ctx: any(ctx.given(f"turbo.{n}") for n in names)
+
+
+# -- crankcase and oil
+
+
+@figure
+def crankcase(ctx: Context) -> Figure:
+    """Crankcase pressure at the top of boost, and how it went since the run before."""
+    now = ctx.entry("turbo.crankcase", "p_k")
+    if not ctx.given("turbo.crankcase_before"):
+        return now
+    before = ctx.entry("turbo.crankcase_before", "p_v")
+    rise, limit = now.value - before.value, ctx.limit("oil.crankcase")
+    assert limit.high is not None
+    shown = show(abs(rise), GAUGE_PRESSURE)
+    same = not any(digit in "123456789" for digit in shown.number)
+    words = "as the run before" if same else f"{shown} {'more' if rise > 0 else 'less'} than the run before"
+    # a rise is rings or a turbo's seal, whatever is left below the limit
+    told = f"{words}: rings or the turbo’s seal" if rise > setting("turbo.crankcase_rise") else words
+    return Figure.calculated(
+        "p_k", "Crankcase pressure", now.value, GAUGE_PRESSURE, "p_k = p_n", replace(now, symbol="p_n"), note=told
+    )
+
+
+@figure
+def oil_return(ctx: Context) -> Figure:
+    """Area of the drains over that of the feed."""
+    ctx.need("turbo.drains", "turbo.drain_hole", "turbo.feed_hole")
+    count, drain = ctx.entry("turbo.drains", "n"), ctx.entry("turbo.drain_hole", "d_r")
+    feed = ctx.entry("turbo.feed_hole", "d_f")
+    value = count.value * drain.value**2 / feed.value**2
+    return Figure.calculated("q_r", "Drains ÷ feed, by area", value, RATIO, "q_r = n·d_r²/d_f²", count, drain, feed)
+
+
+@figure
+def spray(ctx: Context) -> Figure:
+    """Area of the spray bar's holes over that of the feed."""
+    ctx.need("turbo.spray_holes", "turbo.spray_hole", "turbo.feed_hole")
+    count, hole = ctx.entry("turbo.spray_holes", "n"), ctx.entry("turbo.spray_hole", "d_s")
+    feed = ctx.entry("turbo.feed_hole", "d_f")
+    value = count.value * hole.value**2 / feed.value**2
+    one = math.sqrt(count.value) * hole.value
+    note = f"{count.value * math.pi / 4.0 * hole.value**2:.1f} mm² in all, as one hole of {one:.1f} mm."
+    return Figure.calculated(
+        "q_s", "Spray holes ÷ feed, by area", value, RATIO, "q_s = n·d_s²/d_f²", count, hole, feed, note=note
+    )
+
+
+@figure
+def back_pressure_ratio(ctx: Context) -> Figure:
+    """Mean back pressure over boost, gauge over gauge."""
+    ctx.need("brief.back_pressure", "brief.boost")
+    back, boost = ctx.entry("brief.back_pressure", "p_b"), ctx.entry("brief.boost", "p_l")
+    note = ""
+    if ctx.given("turbo.narrowest"):
+        where, wide = ctx.document.turbo.narrowest_at or "its narrowest part", ctx.entry("turbo.narrowest", "D")
+        note = f"Downstream: {show(wide.value, wide.dimension)} at {where}."
+    return Figure.calculated(
+        "q_b", "Back pressure ÷ boost", back.value / boost.value, RATIO, "q_b = p_b/p_l", back, boost, note=note
+    )
+
+
+def _boosted(ctx: Context) -> bool:
+    """Back pressure measured under boost: an assumed one is judged by the gas rules alone."""
+    boost = ctx.document.brief.boost
+    return ctx.given("brief.back_pressure") and boost is not None and boost.value > 0.0
+
+
+# -- clamping
+
+
+@figure
+def nut_factor(ctx: Context) -> Figure:
+    """By its lubricant where it was not measured: without one a torque says nothing."""
+    if ctx.given("turbo.nut_factor"):
+        return ctx.entry("turbo.nut_factor", "K")
+    lubricant = ctx.document.turbo.lubricant
+    if lubricant is Lubricant.NOT_SAID:
+        raise MissingInput(ctx.missing("turbo.lubricant"), why="a torque without its lubricant says nothing")
+    words = f"Nut factor, {lubricant.value}"
+    return Figure("K", words, NUT_FACTOR[lubricant], RATIO, Evidence.ASSUMED)
+
+
+@figure
+def preload(ctx: Context) -> Figure:
+    """What one stud holds with."""
+    if ctx.given("turbo.preload"):
+        return ctx.entry("turbo.preload", "F")
+    ctx.need("turbo.torque", "turbo.stud_diameter")
+    torque, wide, factor = ctx.entry("turbo.torque", "T"), ctx.entry("turbo.stud_diameter", "d"), nut_factor(ctx)
+    value = clamping.preload_by_torque_N(torque.value, factor.value, wide.value)
+    note = ""
+    if ctx.given("turbo.stud_area"):
+        note = f"{show(value / ctx.entry('turbo.stud_area', 'A').value, STRESS)} in its thread."
+    return Figure.calculated(
+        "F", "Preload of one stud", value, FORCE, "F = 1000·T/(K·d)", torque, factor, wide, note=note
+    )
+
+
+@figure
+def stud_load(ctx: Context) -> Figure:
+    """Preload over what the stud bears, which is never all of its proof."""
+    ctx.need("turbo.stud_area", "turbo.stud_proof")
+    force, area, proof = preload(ctx), ctx.entry("turbo.stud_area", "A"), ctx.entry("turbo.stud_proof", "R_p")
+    return Figure.calculated(
+        "q_p", "Preload ÷ proof", force.value / (area.value * proof.value), RATIO, "q_p = F/(A·R_p)", force, area, proof
+    )
+
+
+@figure
+def clamp(ctx: Context) -> Figure:
+    """What holds the least held cylinder over what lifts it."""
+    ctx.need("turbo.studs_around", "turbo.gasket_bore")
+    force, around = preload(ctx), ctx.entry("turbo.studs_around", "n")
+    shared = ctx.entry("turbo.studs_shared", "z", STUD_SHARE, "a stud between two cylinders holds each by half")
+    holds = Figure.calculated(
+        "F_c",
+        "Clamp on one cylinder",
+        force.value * around.value / shared.value,
+        FORCE,
+        "F_c = F·n/z",
+        force,
+        around,
+        shared,
+    )
+    bore = ctx.entry("turbo.gasket_bore", "D_g")
+    peak = _peak(ctx)
+    gas = clamping.gas_force_N(peak.value, bore.value)
+    lifts = Figure.calculated("F_g", "Gas that lifts it", gas, FORCE, "F_g = p_z/10·π/4·D_g²", peak, bore)
+    band = None
+    if peak.band is not None:
+        band = (
+            holds.value / clamping.gas_force_N(peak.band[1], bore.value),
+            holds.value / clamping.gas_force_N(peak.band[0], bore.value),
+        )
+    return Figure.calculated("q_c", "Clamp ÷ gas", holds.value / gas, RATIO, "q_c = F_c/F_g", holds, lifts, band=band)
+
+
+def _peak(ctx: Context) -> Figure:
+    if ctx.given("turbo.peak_pressure"):
+        return ctx.entry("turbo.peak_pressure", "p_z")
+    note = "boosted petrol, until it was indicated"
+    band = (LEAST_PEAK_BAR, MOST_PEAK_BAR)
+    return Figure(
+        "p_z", "Peak cylinder pressure", PEAK_BAR, GAUGE_PRESSURE, Evidence.ASSUMED, None, note=note, band=band
+    )
+
+
+# -- compression
+
+
+@figure
+def swept(ctx: Context) -> Figure:
+    """What one piston sweeps."""
+    bore, stroke = ctx.entry("engine.bore", "B"), ctx.entry("engine.stroke", "h")
+    value = compression.cylinder_cc(bore.value, stroke.value)
+    return Figure.calculated("V_h", "Swept volume, one cylinder", value, VOLUME, "V_h = π/4·B²·h/1000", bore, stroke)
+
+
+@figure
+def clearance_volume(ctx: Context) -> Figure:
+    """What is above the piston at TDC, with what a cut has taken."""
+    ctx.need("turbo.chamber", "turbo.gasket_bore", "engine.gasket", "engine.deck", "engine.bore")
+    chamber, bore = ctx.entry("turbo.chamber", "V_k"), ctx.entry("engine.bore", "B")
+    hole, thick, deck = (
+        ctx.entry("turbo.gasket_bore", "D_g"),
+        ctx.entry("engine.gasket", "g"),
+        ctx.entry("engine.deck", "k"),
+    )
+    dish, cut = ctx.stated("turbo.dish", "V_m", "Dish, dome or flat?"), ctx.optional("engine.milling", "c")
+    volumes = compression.Volumes(
+        chamber.value, float(compression.cylinder_cc(hole.value, thick.value)),
+        float(compression.cylinder_cc(bore.value, deck.value - cut.value)), dish.value,
+    )  # fmt: skip
+    formula = "V_c = V_k + π/4·D_g²·g/1000 + π/4·B²·(k − c)/1000 + V_m"
+    inputs = (chamber, hole, thick, bore, deck, cut, dish)
+    good = sum(f.weakest is not Evidence.MEASURED for f in (chamber, dish)) or 1
+    half = BURETTE_CC * good
+    band = (volumes.clearance - half, volumes.clearance + half)
+    return Figure.calculated("V_c", "Clearance volume", volumes.clearance, VOLUME, formula, *inputs, band=band)
+
+
+@figure
+def ratio(ctx: Context) -> Figure:
+    """Static compression ratio, with the band that its volumes leave."""
+    whole, above = swept(ctx), clearance_volume(ctx)
+    assert above.band is not None
+    value = compression.ratio(whole.value, above.value)
+    band = (float(compression.ratio(whole.value, above.band[1])), float(compression.ratio(whole.value, above.band[0])))
+    note = f"{band[0]:.2f} to {band[1]:.2f} by what its volumes leave open."
+    return Figure.calculated(
+        "ε", "Compression ratio", value, RATIO, "ε = (V_h + V_c)/V_c", whole, above, note=note, band=band
+    )
+
+
+@figure
+def ratio_off(ctx: Context) -> Figure:
+    """How far compression may lie off its target."""
+    wanted, now = ctx.entry("turbo.compression_target", "ε_w"), ratio(ctx)
+    assert now.band is not None
+    band = (now.band[0] - wanted.value, now.band[1] - wanted.value)
+    return Figure.calculated(
+        "Δε",
+        "Compression, off its target",
+        now.value - wanted.value,
+        RATIO,
+        "Δε = ε − ε_w",
+        now,
+        wanted,
+        note=now.note,
+        band=band,
+    )
+
+
+# -- events and weak links
+
+
+@figure
+def life(ctx: Context) -> Figure:
+    """Weighted seconds at the limiter since the last inspection."""
+    rows = [
+        (ctx.entry(f"turbo.{name}", f"t_{n}"), weight)
+        for n, (name, weight) in enumerate(WEIGHTS, 1)
+        if ctx.given(f"turbo.{name}")
+    ]
+    value = math.fsum(f.value * weight for f, weight in rows)
+    formula = "t = " + " + ".join(f"{weight:g}·{f.symbol}" for f, weight in rows)
+    limit = ctx.limit("life.limiter")
+    assert limit.high is not None
+    note = f"{100.0 * value / limit.high:.0f} % of what is let run between inspections."
+    return Figure.calculated(
+        "t", "Limiter life used, weighted s", value, COUNT, formula, *(f for f, _ in rows), note=note
+    )
+
+
+LINKS = (("rods_to", "rods and bolts"), ("crank_to", "crank and damper"), ("pump_to", "the oil pump"))
+
+
+@figure
+def weakest(ctx: Context) -> Figure:
+    """Room of the limiter below the lowest that anything of the engine beside the valvetrain is good to."""
+    found = [(ctx.entry(f"turbo.{name}", "n_w"), words) for name, words in LINKS if ctx.given(f"turbo.{name}")]
+    lowest, words = min(found, key=lambda row: row[0].value)
+    top = ctx.entry("brief.overspeed" if ctx.given("brief.overspeed") else "brief.limiter", "n_o")
+    note = f"Lowest: {words}, {show(lowest.value, SPEED)}."
+    return Figure.calculated(
+        "Δn", "Below the weakest link", lowest.value - top.value, SPEED, "Δn = n_w − n_o", lowest, top, note=note
+    )
+
+
+def _check(
+    check: str, title: str, about: str, work: Callable[[Context], Figure], applies: Callable[[Context], bool]
+) -> Check:
+    return Check(check, title, "turbo", about, work=work, limit=check, applies=applies, head=True)
+
+
+_CLAMP = ("torque", "preload", "studs_around", "stud_diameter")
+
+CHECKS = (
+    _check(
+        "oil.crankcase",
+        "Crankcase pressure",
+        "Blow-by past rings and seals at the top of boost.",
+        crankcase,
+        _said("crankcase"),
+    ),
+    _check(
+        "oil.return",
+        "Oil back from the head",
+        "Drains against the feed, by area.",
+        oil_return,
+        _said("drains", "drain_hole"),
+    ),
+    Check(
+        "oil.spray",
+        "Spray bar",
+        "turbo",
+        "Its holes against the feed, by area.",
+        work=spray,
+        limit="oil.spray",
+        applies=lambda ctx: _said("spray_hole")(ctx),
+        head=True,
+    ),
+    _check(
+        "turbo.back_pressure",
+        "Back pressure ÷ boost",
+        "How hard the turbine holds back.",
+        back_pressure_ratio,
+        _boosted,
+    ),
+    _check(
+        "head.clamp", "Head clamping", "What holds the least held cylinder over what lifts it.", clamp, _said(*_CLAMP)
+    ),
+    _check("head.stud", "Stud preload ÷ proof", "No stud is drawn past its proof.", stud_load, _said("stud_proof")),
+    _check(
+        "engine.compression",
+        "Compression, off target",
+        "Static ratio over its whole band.",
+        ratio_off,
+        _said("compression_target"),
+    ),
+    _check(
+        "life.limiter",
+        "Limiter life",
+        "Weighted seconds since the last inspection.",
+        life,
+        _said(*(n for n, _ in WEIGHTS)),
+    ),
+    _check(
+        "engine.weakest",
+        "Weakest link",
+        "Nothing turns faster than its weakest part.",
+        weakest,
+        _said(*(n for n, _ in LINKS)),
+    ),
+)
+
+FIGURES = (
+    Named("turbo.ratio", "Compression ratio", ratio),
+    Named("turbo.clearance_volume", "Clearance volume", clearance_volume),
+    Named("turbo.preload", "Preload of one stud", preload),
+    Named("turbo.clamp", "Clamp ÷ gas", clamp),
+    Named("turbo.life", "Limiter life used, weighted s", life),
+)

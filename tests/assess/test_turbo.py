@@ -1,0 +1,172 @@
+"""The engine around the valvetrain: the worked figures of clamping, compression, oil and the limiter, and their edges."""
+
+import math
+
+import pytest
+
+from arcstack.assess import assess, turbo
+from arcstack.assess.context import Context
+from arcstack.checks import Evidence, Level, Verdict
+from arcstack.demo import demo_builds
+from arcstack.document import Build, change
+from arcstack.errors import MissingInput
+
+SOUND, _ = demo_builds()
+
+
+def with_(build: Build, **fields: str) -> Build:
+    for name, text in fields.items():
+        path = name.replace("__", ".")
+        build = change(build, path if "." in path else f"turbo.{path}", text)
+    return build
+
+
+def ctx(build: Build) -> Context:
+    return assess(build).sides["intake"]
+
+
+def verdict(build: Build, check: str) -> Verdict:
+    return assess(build).verdict(check, "intake")
+
+
+STUDS = {
+    "stud_diameter": "11", "stud_area": "75.8", "stud_proof": "1110", "torque": "90", "lubricant": "moly paste",
+    "studs_around": "4", "gasket_bore": "87.5", "peak_pressure": "130",
+}  # fmt: skip
+VOLUMES = {
+    "engine__bore": "86", "engine__stroke": "86", "engine__gasket": "1.15", "engine__deck": "0.25",
+    "gasket_bore": "87.5", "chamber": "48", "dish": "4", "compression_target": "9.3",
+}  # fmt: skip
+
+
+def test_nothing_is_asked_of_a_head_of_which_nobody_spoke() -> None:
+    own = {c.id for c in turbo.CHECKS}
+    bare = change(SOUND, "brief.back_pressure", "")
+    assert not own & {v.id for v in assess(bare).verdicts}
+    assert own & {v.id for v in assess(with_(SOUND, crankcase="0.01 bar")).verdicts} >= {"oil.crankcase"}
+
+
+def test_the_same_wrench_holds_a_third_less_on_dry_threads() -> None:
+    moly, dry = with_(SOUND, **STUDS), with_(SOUND, **(STUDS | {"lubricant": "dry"}))
+    assert turbo.preload(ctx(moly)).value == pytest.approx(62_937, abs=1)
+    assert turbo.preload(ctx(dry)).value == pytest.approx(40_909, abs=1)
+    clamp = verdict(moly, "head.clamp")
+    assert clamp.figure is not None
+    # 125.9 kN over 78.2
+    assert clamp.figure.value == pytest.approx(1.61, abs=0.005)
+    assert clamp.level is Level.TIGHT
+    loose = verdict(dry, "head.clamp")
+    assert loose.figure is not None
+    assert loose.figure.value == pytest.approx(1.05, abs=0.005)
+    assert loose.level is Level.FAIL
+    assert "830 MPa" in turbo.preload(ctx(moly)).note
+    # 830 of 1,110 is past three quarters
+    assert turbo.stud_load(ctx(moly)).value == pytest.approx(0.748, abs=0.001)
+    assert verdict(with_(moly, stud_proof="1000"), "head.stud").level is Level.FAIL
+
+
+def test_a_torque_without_its_lubricant_says_nothing_and_a_stretch_needs_none() -> None:
+    bare = with_(SOUND, **(STUDS | {"lubricant": "not said"}))
+    with pytest.raises(MissingInput, match="lubricant"):
+        turbo.preload(ctx(bare))
+    found = verdict(bare, "head.clamp")
+    assert found.level is Level.OPEN
+    assert [m.path for m in found.missing] == ["turbo.lubricant"]
+    own = with_(bare, nut_factor="0.15")
+    assert turbo.preload(ctx(own)).value == pytest.approx(90_000 / (0.15 * 11))
+    stretched = with_(bare, preload="60 kN")
+    assert turbo.preload(ctx(stretched)).value == pytest.approx(60_000)
+    assert verdict(stretched, "head.clamp").figure is not None
+
+
+def test_a_shared_stud_counts_by_half_and_an_assumed_peak_has_its_band() -> None:
+    shared, alone = with_(SOUND, **STUDS), with_(SOUND, **STUDS, studs_shared="1")
+    assert turbo.clamp(ctx(alone)).value == pytest.approx(2.0 * turbo.clamp(ctx(shared)).value)
+    guessed = turbo.clamp(ctx(with_(SOUND, **{k: v for k, v in STUDS.items() if k != "peak_pressure"})))
+    assert guessed.band is not None
+    assert guessed.band[0] < guessed.value < guessed.band[1]
+    assert guessed.band[1] / guessed.band[0] == pytest.approx(140 / 90)
+    assert guessed.weakest is Evidence.ASSUMED
+    assert turbo.clamp(ctx(shared)).band is None
+
+
+def test_compression_is_told_over_its_whole_band() -> None:
+    build = with_(SOUND, **VOLUMES)
+    above, ratio = turbo.clearance_volume(ctx(build)), turbo.ratio(ctx(build))
+    # 48.0 + 6.9 + 1.45 + 4.0; 499.6 swept
+    assert turbo.swept(ctx(build)).value == pytest.approx(499.56, abs=0.01)
+    assert above.value == pytest.approx(60.37, abs=0.02)
+    assert ratio.value == pytest.approx(9.28, abs=0.01)
+    assert ratio.band == pytest.approx((9.14, 9.42), abs=0.15)
+    milled = turbo.ratio(ctx(with_(build, engine__milling="0.30")))
+    assert milled.value > ratio.value + 0.2
+    domed = turbo.ratio(ctx(with_(build, dish="-4")))
+    assert domed.value > ratio.value + 1.0
+    assert turbo.ratio(ctx(with_(build, dish="none"))).value == pytest.approx(
+        (499.56 + above.value - 4.0) / (above.value - 4.0), abs=0.01
+    )
+    with pytest.raises(MissingInput):
+        turbo.ratio(ctx(with_(build, dish="")))
+
+
+@pytest.mark.parametrize(("target", "level"), [("9.28", "clear"), ("9.6", "fail"), ("8.9", "fail")])
+def test_a_target_is_held_over_the_band(target: str, level: str) -> None:
+    measured = {"chamber": "48.0 cc", "dish": "4.0 cc"}
+    build = with_(SOUND, **(VOLUMES | measured | {"compression_target": target}))
+    found = verdict(build, "engine.compression")
+    assert found.figure is not None
+    assert found.figure.band is not None
+    if level == "fail":
+        assert found.level is not Level.CLEAR
+    else:
+        assert abs(found.figure.value) < 0.02
+
+
+def test_the_spray_bar_and_the_drains_are_held_to_the_feed_by_area() -> None:
+    bar = with_(SOUND, spray_holes="16", spray_hole="0.6", feed_hole="4", drains="4", drain_hole="6")
+    spray = turbo.spray(ctx(bar))
+    assert spray.value == pytest.approx(16 * 0.36 / 16)
+    assert "4.5 mm² in all, as one hole of 2.4 mm" in spray.note
+    assert verdict(bar, "oil.spray").level is Level.TIGHT
+    assert verdict(with_(bar, spray_holes="20"), "oil.spray").level is Level.FAIL
+    assert turbo.oil_return(ctx(bar)).value == pytest.approx(9.0)
+    assert verdict(with_(bar, drains="2"), "oil.return").level is Level.FAIL
+    assert verdict(with_(SOUND, drains="4"), "oil.return").level is Level.OPEN
+
+
+@pytest.mark.parametrize(("pressure", "level"), [("0.015 bar", "clear"), ("0.04 bar", "tight"), ("0.06 bar", "fail")])
+def test_crankcase_pressure_has_its_bands_and_its_rise_a_cause(pressure: str, level: str) -> None:
+    assert verdict(with_(SOUND, crankcase=pressure), "oil.crankcase").level.value == level
+    risen = verdict(with_(SOUND, crankcase="0.04 bar", crankcase_before="0.01 bar"), "oil.crankcase")
+    assert "rings or the turbo’s seal" in risen.note
+    same = verdict(with_(SOUND, crankcase="0.02 bar", crankcase_before="0.02 bar"), "oil.crankcase")
+    assert "seal" not in same.note
+
+
+@pytest.mark.parametrize(("back", "level"), [("2.0 bar", "clear"), ("2.7 bar", "tight"), ("3.1 bar", "fail")])
+def test_back_pressure_is_held_to_boost(back: str, level: str) -> None:
+    build = with_(SOUND, brief__boost="1.5 bar", brief__back_pressure=back)
+    assert verdict(build, "turbo.back_pressure").level.value == level
+    narrow = with_(build, narrowest="57", narrowest_at="the silencer")
+    assert "57.00 mm at the silencer" in verdict(narrow, "turbo.back_pressure").note
+
+
+def test_events_are_weighed_by_how_they_cut_and_the_practice_says_how_many() -> None:
+    build = with_(SOUND, limiter_soft="10", limiter_staged="10", limiter_hard="10", launch="10", missed_shifts="2")
+    assert turbo.life(ctx(build)).value == pytest.approx(10 + 20 + 30 + 20 + 60)
+    levels = {
+        name: verdict(build.model_copy(update={"practice": name}), "life.limiter").level.value
+        for name in ("long-life", "balanced", "sprint")
+    }
+    assert levels == {"long-life": "fail", "balanced": "clear", "sprint": "clear"}
+    one = turbo.life(ctx(with_(SOUND, limiter_hard="5")))
+    assert one.formula == "t = 3·t_3"
+
+
+def test_nothing_turns_faster_than_its_weakest_part() -> None:
+    build = with_(SOUND, rods_to="9200", pump_to="8600", brief__overspeed="8700")
+    found = verdict(build, "engine.weakest")
+    assert found.level is Level.FAIL
+    assert "the oil pump, 8,600 rpm" in found.note
+    assert verdict(with_(build, pump_to="9000"), "engine.weakest").level is Level.CLEAR
+    assert math.isclose(turbo.weakest(ctx(build)).value, -100.0)
