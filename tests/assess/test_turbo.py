@@ -9,9 +9,10 @@ from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Level, Verdict
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
+from arcstack.document.parts import Turbo
 from arcstack.errors import MissingInput
 
-SOUND, _ = demo_builds()
+SOUND = demo_builds()[0].model_copy(update={"turbo": Turbo()})
 
 
 def with_(build: Build, **fields: str) -> Build:
@@ -170,3 +171,9 @@ def test_nothing_turns_faster_than_its_weakest_part() -> None:
     assert "the oil pump, 8,600 rpm" in found.note
     assert verdict(with_(build, pump_to="9000"), "engine.weakest").level is Level.CLEAR
     assert math.isclose(turbo.weakest(ctx(build)).value, -100.0)
+
+
+def test_what_nobody_counted_is_not_nought() -> None:
+    for work in (turbo.life, turbo.weakest, turbo.oil_return, turbo.spray, turbo.clamp, turbo.ratio):
+        with pytest.raises(MissingInput):
+            work(ctx(SOUND))

@@ -202,7 +202,7 @@ def test_the_focus_stays_on_a_sort_and_on_a_step_back(page: Page, site: Site) ->
     assert focused(page) == STEP
 
 
-STAGES = ("brief", "cam", "stack", "fit", "springs", "control", "boost", "clearance")
+STAGES = ("brief", "cam", "stack", "fit", "springs", "control", "boost", "clearance", "turbo")
 
 
 def test_enter_goes_from_top_to_bottom_and_on_to_the_next_stage(page: Page, site: Site) -> None:

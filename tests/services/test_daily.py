@@ -115,7 +115,8 @@ def test_a_standing_tells_the_worst_how_far_and_what_is_next() -> None:
     alone = standing(assess(change(FAILING, "intake.stack.inner.solid", "18")), 1)
     assert alone.next == "Piston, phased fails, intake, 1 more"
     # a stage whose train is still being turned counts as done
-    assert standing(assess(SOUND), 1).done == failing.stages
+    sound = standing(assess(SOUND), 1)
+    assert sound.done == sound.stages
     assert standing(assess(SOUND), 1).partial
     empty = standing(assess(Build(name="x")), 1)
     assert (empty.known, empty.proven, empty.done, empty.place) == (0, 0, 0, -1)

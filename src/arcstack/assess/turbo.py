@@ -257,6 +257,8 @@ def life(ctx: Context) -> Figure:
         for n, (name, weight) in enumerate(WEIGHTS, 1)
         if ctx.given(f"turbo.{name}")
     ]
+    if not rows:
+        ctx.need(*(f"turbo.{name}" for name, _ in WEIGHTS))
     value = math.fsum(f.value * weight for f, weight in rows)
     formula = "t = " + " + ".join(f"{weight:g}·{f.symbol}" for f, weight in rows)
     limit = ctx.limit("life.limiter")
@@ -274,6 +276,8 @@ LINKS = (("rods_to", "rods and bolts"), ("crank_to", "crank and damper"), ("pump
 def weakest(ctx: Context) -> Figure:
     """Room of the limiter below the lowest that anything of the engine beside the valvetrain is good to."""
     found = [(ctx.entry(f"turbo.{name}", "n_w"), words) for name, words in LINKS if ctx.given(f"turbo.{name}")]
+    if not found:
+        ctx.need(*(f"turbo.{name}" for name, _ in LINKS))
     lowest, words = min(found, key=lambda row: row[0].value)
     top = ctx.entry("brief.overspeed" if ctx.given("brief.overspeed") else "brief.limiter", "n_o")
     note = f"Lowest: {words}, {show(lowest.value, SPEED)}."

@@ -196,14 +196,14 @@ AREA = _dimension(
     ("millimeter**2", "mm²"),
     {"mm²": "millimeter**2", "mm2": "millimeter**2", "cm²": "centimeter**2", "cm2": "centimeter**2", "in²": "inch**2"},
     ("mm²", 0),
-    ("in²", 3),
+    ("in²", 4),
 )
 VOLUME = _dimension(
     "volume",
     ("centimeter**3", "cm³"),
     {"cm³": "centimeter**3", "cm3": "centimeter**3", "cc": "centimeter**3", "l": "liter", "in³": "inch**3"},
     ("cm³", 0),
-    ("in³", 1),
+    ("in³", 2),
 )
 MONEY = _dimension("price", ("dimensionless", ""), {"": "dimensionless"}, ("", 2), ("", 2))
 COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))
