@@ -359,4 +359,5 @@ FIGURES = (
     Named("turbo.preload", "Preload of one stud", preload),
     Named("turbo.clamp", "Clamp ÷ gas", clamp),
     Named("turbo.life", "Limiter life used, weighted s", life),
+    Named("turbo.weakest", "Below the weakest link", weakest),
 )

@@ -203,7 +203,7 @@ VOLUME = _dimension(
     ("centimeter**3", "cm³"),
     {"cm³": "centimeter**3", "cm3": "centimeter**3", "cc": "centimeter**3", "l": "liter", "in³": "inch**3"},
     ("cm³", 0),
-    ("in³", 2),
+    ("in³", 3),
 )
 MONEY = _dimension("price", ("dimensionless", ""), {"": "dimensionless"}, ("", 2), ("", 2))
 COUNT = _dimension("count", ("dimensionless", ""), {"": "dimensionless"}, ("", 0), ("", 0))

@@ -40,7 +40,7 @@ STAGE = Stage(
         ),
         Group("Block and head", under("engine", "deck", "gasket", "milling")),
     ),
-    (("engine.displacement", ""),),
+    (("engine.displacement", ""), ("turbo.weakest", "")),
     show=content,
     judged=False,
     blueprint=blueprint,
