@@ -235,3 +235,45 @@ def test_only_a_rising_stem_moves_it_and_only_since_it_was_read() -> None:
     assert stack.installed_height(moved).value - stack.installed_height(base).value == pytest.approx(0.10)
     assert stack.installed_height(again).value - stack.installed_height(base).value == pytest.approx(0.15)
     assert ASKED["open_height"].times == 2
+
+
+# -- services judged
+
+
+def served(*found: tuple[str, tuple[float, ...]]) -> Plan:
+    """Built at 0.20, found so at each service and set back to 0.20."""
+    hand = Hand(SOUND)
+    for place, values in found:
+        hand.take("lash_shim", place, 2.70)
+        hand.take("lash", place, 0.20)
+        for service, value in enumerate(values, 1):
+            hand.take("lash", place, value, phase=Phase.SERVICE, service=service)
+            if service < len(values):
+                hand.take("lash", place, 0.20, phase=Phase.SERVICE, service=service)
+    return plan(ctx(SOUND), hand.sheet(), aim_of(ctx(SOUND), SIZES))
+
+
+def test_the_worst_trend_of_a_side_is_its_verdict_and_bedding_is_none() -> None:
+    both = served(("1I-a", (0.20, 0.19, 0.18)), ("2I-b", (0.19, 0.14, 0.15, 0.12)), ("3I-a", (0.20, 0.20, 0.20)))
+    (verdict,) = [v for v in both.verdicts if v.id == "lash.trend"]
+    assert verdict.figure is not None
+    assert verdict.figure.value == pytest.approx(0.19)
+    assert verdict.level is Level.TIGHT
+    assert verdict.note.startswith("2I-b. closed 0.19 mm")
+    # what the first service beds is no trend, however much it is
+    assert [v for v in served(("1I-a", (0.05,))).verdicts if v.id == "lash.trend"] == []
+    assert [v for v in served(("1I-a", ())).verdicts if v.id == "lash.trend"] == []
+
+
+@pytest.mark.parametrize(
+    ("found", "level", "words"),
+    [
+        ((0.20, 0.249), Level.CLEAR, ""), ((0.20, 0.25), Level.TIGHT, "opened 0.05 mm"),
+        ((0.20, 0.15, 0.15), Level.TIGHT, "find the cause before any shim"), ((0.20, 0.15, 0.151), Level.CLEAR, ""),
+        ((0.20, 0.07, 0.08), Level.FAIL, "nothing is signed before"), ((0.20, 0.17, 0.12), Level.FAIL, "nothing is signed"),
+    ],
+)  # fmt: skip
+def test_services_are_judged_at_the_very_edge(found: tuple[float, ...], level: Level, words: str) -> None:
+    line = served(("1I-a", found)).lines[0]
+    assert line.level is level
+    assert words in line.why

@@ -1,7 +1,7 @@
 """Lash of a side brought to its target: fitted shims that change places first, then new ones; what closes is held."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 from arcstack.assess import cam, spring
 from arcstack.assess.assessment import level as level_of
@@ -113,8 +113,8 @@ class Aim:
     target_mm: float
     band_mm: float
     sizes_mm: tuple[float, ...]
-    ratio: float = 1.0
-    on_hand: Mapping[float, int] = field(default_factory=dict)
+    ratio: float
+    on_hand: Mapping[float, int]
     """How many of each size lie on the shelf."""
 
     def after(self, fitted_mm: float, read_mm: float, shim_mm: float) -> tuple[float, bool]:
