@@ -141,7 +141,9 @@ def test_crankcase_pressure_has_its_bands_and_its_rise_a_cause(pressure: str, le
     risen = verdict(with_(SOUND, crankcase="0.04 bar", crankcase_before="0.01 bar"), "oil.crankcase")
     assert "rings or the turbo’s seal" in risen.note
     same = verdict(with_(SOUND, crankcase="0.02 bar", crankcase_before="0.02 bar"), "oil.crankcase")
-    assert "seal" not in same.note
+    assert same.note == "as the run before"
+    fallen = verdict(with_(SOUND, crankcase="0.01 bar", crankcase_before="0.04 bar"), "oil.crankcase")
+    assert fallen.note == "0.03 bar less than the run before"
 
 
 @pytest.mark.parametrize(("back", "level"), [("2.0 bar", "clear"), ("2.7 bar", "tight"), ("3.1 bar", "fail")])

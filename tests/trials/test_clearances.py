@@ -12,6 +12,7 @@ from arcstack.assess.context import Context
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, Sitting, change
+from arcstack.mech import pushed
 from arcstack.readings.mock_up import (  # fmt: skip
     Bearing,
     Between,
@@ -342,3 +343,16 @@ def test_backlash_is_forward_less_backward_and_a_cam_that_moves_keeps_it() -> No
     assert mock.slack is not None
     assert math.degrees(mock.slack.backlash_rad) == pytest.approx(2.5)
     assert mock_up(numbered(STOOD, slack), "exhaust").slack is None
+
+
+def test_what_readings_leave_open_is_drop_and_timing_by_the_root_of_squares() -> None:
+    here = ctx()
+    found = read(here, STOOD, *stop(), *pushes(here, lifts=False))
+    assert found.fit is not None
+    assert found.swept is not None
+    slope = pushed.sensitivity(found.pair, found.swept.crank_rad, 0.0, found.swept.phaser_rad)
+    assert found.half_mm == pytest.approx(math.hypot(found.fit.drop_half_mm, found.fit.timing_half_rad * slope))
+    # without a pointer's error, or without a stand, a push is no reading of anything
+    bare = mock_up(numbered(STOOD, *pushes(here)), "intake")
+    assert gaps(here, bare, "1I-a") is None
+    assert gaps(here, mock_up(numbered(*stop(), *pushes(here)), "intake"), "1I-a") is None
