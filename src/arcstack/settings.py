@@ -219,6 +219,7 @@ _TABLE = (
     Setting("rod.modulus_titanium", 114_000.0, "MPa", "Modulus of titanium rods."),
     Setting("rod.modulus_aluminium", 72_000.0, "MPa", "Modulus of aluminium rods."),
     Setting("clearing.most_turn", 20.0, "degrees", "No cam is turned further in its gear to clear a piston (crank)."),
+    Setting("clearing.most_cams", 40, "cams", "So many kept cams are tried where a piston is too close."),
     Setting("clearing.phaser_step", 0.5, "degrees", "A phaser is limited to whole steps of this."),
     Setting("mock_up.lift_right", 0.05, "mm", "A highest lift this near the card's is right."),
     Setting("mock_up.push_good", 0.05, "mm", "So good is a push of the valve to the piston by dial."),

@@ -3,8 +3,10 @@
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from itertools import islice
 
-from arcstack.assess import Assessment, assess, cam, phaser, piston
+from arcstack.assess import Assessment, cam, checks, phaser, piston
+from arcstack.assess.assessment import verdict
 from arcstack.assess.context import Context, known
 from arcstack.checks import Level
 from arcstack.document import Entry, get, set_cam
@@ -15,6 +17,7 @@ from arcstack.settings import setting
 from arcstack.units import ANGLE, LENGTH, System, show
 
 MOST_TURN_RAD = math.radians(setting("clearing.most_turn"))
+MOST_CAMS = int(setting("clearing.most_cams"))
 PHASER_STEP_RAD = math.radians(setting("clearing.phaser_step"))
 
 
@@ -125,15 +128,17 @@ def _turn(ctx: Context, model: ValveToPiston, span: tuple[float, float], least: 
 def _other_cams(now: Assessment, side: str, cams: Iterable[tuple[str, Cam]], system: System) -> list[Way]:
     """Kept cams that hold in its place, the closest first."""
     rows: list[tuple[float, Way]] = []
-    for name, other in cams:
-        tried = assess(set_cam(now.build, side, other), before=now)
-        verdict = tried.verdict("piston.clearance_swept", side)
-        if verdict.figure is None or verdict.level is Level.FAIL:
+    about = checks()["piston.clearance_swept"]
+    for name, other in islice(cams, MOST_CAMS):
+        # only what the gap rests on is worked, not every check of the head
+        tried = now.sides[side].of(set_cam(now.build, side, other))
+        found = verdict(tried, about)
+        if found is None or found.figure is None or found.level is Level.FAIL:
             continue
-        lift = known(lambda t=tried: cam.gross_lift(t.sides[side]))  # type: ignore[misc]
-        note = f"leaves {show(verdict.figure.value, LENGTH, system)}"
+        lift = known(lambda t=tried: cam.gross_lift(t))  # type: ignore[misc]
+        note = f"leaves {show(found.figure.value, LENGTH, system)}"
         note += f", lifts {show(lift.value, LENGTH, system)}." if lift is not None else "."
-        rows.append((verdict.figure.value, Way(f"cam:{name}", f"The kept cam {name}", "in its place", note, True)))
+        rows.append((found.figure.value, Way(f"cam:{name}", f"The kept cam {name}", "in its place", note, True)))
     return [way for _, way in sorted(rows, key=lambda r: r[0])]
 
 
