@@ -90,6 +90,9 @@ def test_the_page_opens_at_the_least_gap_and_looks_elsewhere(browser: Browser) -
     browser.get(f"{url}/what-if/look?crank=200", 400)
     browser.get(f"{url}/what-if/look?crank=0&intake=50", 400)
     browser.get(f"{url}/what-if/look?crank=x", 400)
+    # cleared in another window since: it says what it needs
+    browser.type("engine.rod", "", stage="brief")
+    assert "cannot be drawn any more: needs rod" in browser.get(f"{url}/what-if/look?crank=20")
 
 
 def test_a_phaser_is_limited_from_the_page_and_the_sheet_tells_it(browser: Browser) -> None:

@@ -7,7 +7,7 @@ from werkzeug.wrappers import Response
 
 from arcstack.checks import Verdict
 from arcstack.document import SIDES, Build, Entry, change, get
-from arcstack.errors import FieldError
+from arcstack.errors import FieldError, NotKnown
 from arcstack.store import Kind, Reason
 from arcstack.trials import timing
 from arcstack.units import ANGLE, show
@@ -52,7 +52,12 @@ def look(build_id: int, side: str) -> str:
         low, high = spans_deg(ctx)
         sent[s] = math.radians(asked.figure(request.args, s, 0.0, low - 0.5, high + 0.5))
     crank = math.radians(asked.figure(request.args, "crank", 0.0, -60.0, 60.0))
-    made, of = drawing(now, side, Poise(crank, sent), current_system())
+    try:
+        made, of = drawing(now, side, Poise(crank, sent), current_system())
+    except NotKnown as told:
+        # a figure was cleared since the page was opened
+        needs = ", ".join(m.label.lower() for m in told.missing) or told.why
+        return render_template("clearance/_undrawn.html", needs=needs)
     return render_template("clearance/_chamber.html", drawing=made, assumed=of.assumed)
 
 
