@@ -1,6 +1,7 @@
 """Lash brought to its target: blades, sizes on hand, screws, hydraulics; what closing does to springs as built."""
 
 import math
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
@@ -13,7 +14,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import Build, Sitting, change
 from arcstack.document.firing import read_firing_order
 from arcstack.errors import FieldError, MissingInput
-from arcstack.readings import ASKED, Phase, Sheet
+from arcstack.readings import ASKED, Cut, Phase, Sheet
 from arcstack.readings.asked import Step, of_step
 from arcstack.readings.lash_history import Caused
 from arcstack.readings.taking import How, read_at
@@ -277,3 +278,25 @@ def test_services_are_judged_at_the_very_edge(found: tuple[float, ...], level: L
     line = served(("1I-a", found)).lines[0]
     assert line.level is level
     assert words in line.why
+
+
+def test_what_a_cut_closed_is_neither_a_trend_nor_a_stem_that_rose() -> None:
+    """Set at 0.20; cut by 0.15 on the bench; found at 0.05 and set again: the cut alone moves the height."""
+    hand = Hand(SOUND)
+    for value in (36.80, 36.80):
+        hand.take("open_height", "1I-a", value)
+    for service, value in ((0, 0.20), (1, 0.20), (2, 0.19)):
+        hand.take("lash", "1I-a", value, phase=Phase.SERVICE if service else Phase.FINAL, service=service)
+        hand.take("lash", "1I-a", 0.20, phase=Phase.SERVICE if service else Phase.FINAL, service=service)
+    before = stack.installed_height(built(assess(SOUND), hand.sheet()).contexts["1I-a"]).value
+    hand.events.append(Cut(1, "1I-a", 0.0, 0.15, 0.0, BY))
+    hand.take("lash", "1I-a", 0.05, phase=Phase.SERVICE, service=3)
+    found = hand.sheet().lash_of(hand.places[0])
+    assert found.trend.steps_mm == pytest.approx((0.01, 0.0))
+    assert found.rise_since((0, 0)) == pytest.approx(0.01)
+    after = stack.installed_height(built(assess(SOUND), hand.sheet()).contexts["1I-a"]).value
+    assert after - before == pytest.approx(0.15)
+    # the same without a cut is a stem that rose
+    hand.events.clear()
+    hand.readings[-1] = replace(hand.readings[-1], cuts=0)
+    assert hand.sheet().lash_of(hand.places[0]).trend.total_mm == pytest.approx(0.16)

@@ -188,6 +188,15 @@ def test_valves_are_read_by_the_firing_order(browser: Browser, at: str) -> None:
     assert "at firing TDC Cylinder 1 1I-a 1I-b then turn 180° Cylinder 3 3I-a ✓ 3I-b then turn 180° Cylinder 4" in page
 
 
+def test_an_order_that_leaves_a_cylinder_out_is_told_and_shows_no_sequence(browser: Browser, at: str) -> None:
+    build = browser.workshop.open(browser.sound)
+    form = {"path": "engine.firing_order", "text": "1-3-2", "base": build.revision, "stage": "brief", "side": "intake"}
+    browser.post(f"/builds/{browser.sound}/edit", 200, **form)
+    page = browser.get(f"{at}/lash")
+    assert "The firing order leaves out cylinder 4" in page
+    assert 'class="sequence"' not in page
+
+
 def test_two_blades_are_typed_as_one(browser: Browser, at: str) -> None:
     read(browser, at, "lash_shim", "1I-a", "2.70")
     read(browser, at, "lash", "1I-a", "0.20/0.22")

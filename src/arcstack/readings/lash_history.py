@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import ClassVar
 
 from pydantic import ConfigDict
@@ -67,7 +68,7 @@ class Bled:
 
 @dataclass(frozen=True)
 class At:
-    """Lash at one stage, mm: as it was found, as it was left, and by whom."""
+    """Lash at one stage, mm: as it was found, as it was left, and by whom; how many cuts its valve had had by each."""
 
     words: str
     stage: tuple[int, int]
@@ -77,6 +78,8 @@ class At:
     half_width_mm: float
     by: Sitting
     served: Served | None = None
+    cuts_found: int = 0
+    cuts_set: int = 0
 
 
 NO_RISE = ("shim or bucket changed", "read wrong")
@@ -99,9 +102,13 @@ class History:
         counted; nought where it opened in all, or its cause was one by which no stem rises."""
         if self.cause is not None and self.cause.cause in NO_RISE:
             return 0.0
-        after = [n for n, s in enumerate(self.stages) if n and s.stage > stage]
-        closed = math.fsum(self.stages[n - 1].set_mm - self.stages[n].found_mm for n in after)
-        return round(max(closed, 0.0), 6)
+        pairs = [(a, b) for a, b in pairwise(self.stages) if b.stage > stage and not _cut_between(a, b)]
+        return round(max(math.fsum(a.set_mm - b.found_mm for a, b in pairs), 0.0), 6)
+
+
+def _cut_between(left: At, found: At) -> bool:
+    """Whether metal was taken between two readings: a cut closes lash by itself, and moves the heights by itself."""
+    return left.cuts_set != found.cuts_found
 
 
 def history(readings: Sequence[Reading], events: Sequence[object], place: Place) -> History:
@@ -117,14 +124,17 @@ def history(readings: Sequence[Reading], events: Sequence[object], place: Place)
         At(
             rows[0].phase_words, rows[0].stage, rows[0].service, rows[0].value, rows[-1].value,
             max(r.resolution or 0.0 for r in rows) or 0.01, rows[-1].by,
-            served.get(rows[0].service),
+            served.get(rows[0].service), rows[0].cuts, rows[-1].cuts,
         )
         for _, rows in sorted(by_stage.items())
     )  # fmt: skip
     # the first service after a build beds the seats: it is shown and starts the count
     built = bool(stages) and stages[0].service == 0
     counted = stages[1:] if built else stages
-    trend = trend_of([Serviced(s.found_mm, s.set_mm, s.half_width_mm) for s in counted])
+    # what a cut closed is no trend: it counts as left where it was next found
+    left = [b.found_mm if _cut_between(a, b) else a.set_mm for a, b in pairwise(counted)]
+    left += [counted[-1].set_mm] if counted else []
+    trend = trend_of([Serviced(s.found_mm, mm, s.half_width_mm) for s, mm in zip(counted, left, strict=True)])
     causes = [e for e in events if isinstance(e, Caused) and e.place == place.label]
     cause = causes[-1] if causes and _answers(causes[-1], stages) else None
     return History(place, stages, trend, len(counted) < 2, cause)

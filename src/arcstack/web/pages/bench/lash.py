@@ -51,10 +51,17 @@ class Turn:
     places: tuple[tuple[str, bool], ...]
 
 
+def _not_of_this_head(here: Head) -> str:
+    """Which cylinders of the head its firing order leaves out, in words; empty where it names them all."""
+    named = read_firing_order(here.current.build.engine.firing_order)
+    missing = sorted({p.cylinder for p in here.sheet.places} - set(named)) if named else []
+    return f"cylinder {', '.join(str(c) for c in missing)}" if missing else ""
+
+
 def _sequence(here: Head) -> list[Turn]:
     """By the firing order: which valves can be read after each turn, and which are, at this stage."""
     order = here.current.build.engine.firing_order
-    if not order:
+    if not order or _not_of_this_head(here):
         return []
     now, turns = stage_now(here.sheet), []
     for cylinder, turn in sequence(read_firing_order(order)):
@@ -108,6 +115,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         hand=current_who().name,
         lever=here.current.build.engine.follower is not FollowerKind.BUCKET,
         turns=_sequence(here),
+        left_out=_not_of_this_head(here),
         now=stage_now(here.sheet).words,
         served=services_of(here.sheet.events).get(stage_now(here.sheet).service),
         plungers=_plungers(here, system) if hydraulic(here.current.build, side) else None,
