@@ -1,9 +1,6 @@
 """A mock-up by keyboard: a cam 2.5° out found by linked wheel and dial, moved, read again; a phaser limited; a shim held."""
 
 import math
-from collections.abc import Iterator
-from contextlib import contextmanager
-from threading import Thread
 
 import numpy as np
 import pytest
@@ -12,14 +9,13 @@ from playwright.sync_api import Page, expect
 from arcstack.assess import assess, piston
 from arcstack.document import Sitting
 from arcstack.readings import Phase
-from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
 from arcstack.readings.mock_up import MockUp
 from arcstack.readings.taking import How
 from arcstack.services.bench import Bench
-from arcstack.services.instruments import Instruments
 from arcstack.trials.timed import card_flanks
 from arcstack.trials.turned import Turned, shown
 from tests.browser.conftest import Site
+from tests.browser.gauges import instruments
 from tests.trials.test_turned import engine
 from tests.web.conftest import WHO
 
@@ -47,21 +43,6 @@ class Engine:
             return wheel[figure]
         at = shown(self.ctx, self.hidden, Turned(math.radians(self.crank)), self.moved, 0.20)
         return {"lift": at.lift_mm, "travel": at.travel_mm}.get(figure)
-
-
-@contextmanager
-def linked(site: Site, truth: Engine) -> Iterator[None]:
-    workshop, servers = Instruments(site.workshop.database), []
-    for kind in ("wheel", "dial"):
-        server = StandInServer(StandIn(kind, truth=truth, faults=Faults(noise=0.0, drift=0.0, wild=0.0)))
-        Thread(target=server.serve_forever, daemon=True).start()
-        servers.append(server)
-        made = server.stand_in.instrument(server.port).model_copy(update={"name": f"{kind} M"})
-        workshop.put(made.model_dump())
-    yield
-    for server in servers:
-        server.shutdown()
-        server.server_close()
 
 
 class Hand:
@@ -119,7 +100,7 @@ def hand(page: Page, site: Site) -> Hand:
 
 def test_a_cam_two_and_a_half_degrees_out_is_found_moved_and_read_again(hand: Hand, site: Site) -> None:
     truth = Engine(site, hand.build)
-    with linked(site, truth):
+    with instruments(site, truth, ("wheel", "dial"), "M", noise=0.0):
         hand.open()
         for kind in ("wheel", "dial"):
             hand.page.locator(f"#m-with-{kind}").focus()

@@ -1,9 +1,6 @@
 """A whole head by keyboard: measured from simulated instruments, springs matched, proven; then a retainer exchanged."""
 
 import re
-from collections.abc import Iterator
-from contextlib import contextmanager
-from threading import Thread
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -12,35 +9,17 @@ from arcstack.assess import assess
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, change
 from arcstack.readings import Sheet
-from arcstack.readings.instruments import KINDS
-from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer, Truth
 from arcstack.readings.learning import seen, sound_head
 from arcstack.readings.left import left
 from arcstack.services.bench import Bench
-from arcstack.services.instruments import Instruments
 from tests.browser.conftest import Site
+from tests.browser.gauges import instruments
 from tests.browser.test_daily import stocked
 from tests.web.conftest import WHO
 
 SAFE = ("spring.reserve.outer", "spring.reserve.inner", "stack.retainer_seal", "stack.installed_height", "lift.net",
         "spring.seat_load", "spring.open_load", "guide.clearance", "seat.vacuum", "seat.vacuum_decay")  # fmt: skip
 """What a head must not be run without: each proven at every place by the bench alone."""
-
-
-@contextmanager
-def instruments(site: Site, truth: Truth) -> Iterator[None]:
-    """A stand-in for every kind that the bench reads with, linked as real ones are."""
-    workshop, servers = Instruments(site.workshop.database), []
-    for kind in KINDS:
-        server = StandInServer(StandIn(kind, truth=truth, faults=Faults(noise=0.2, drift=0.0, wild=0.0)))
-        Thread(target=server.serve_forever, daemon=True).start()
-        servers.append(server)
-        made = server.stand_in.instrument(server.port).model_copy(update={"name": f"{kind} 1"})
-        workshop.put(made.model_dump())
-    yield
-    for server in servers:
-        server.shutdown()
-        server.server_close()
 
 
 class Hand:
