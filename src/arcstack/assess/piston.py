@@ -130,6 +130,14 @@ def swept_gap(ctx: Context) -> Figure:
     return swept(ctx)[0]
 
 
+def rests(ctx: Context) -> tuple[Figure, ...]:
+    """What a gap over the crank rests on beside the drop: the lift curve and where it stands, the valve's lean, the
+    crank's own figures."""
+    ctx.need("engine.stroke", "engine.rod", "clearance.valve_angle")
+    crank = (ctx.entry("engine.stroke", "h"), ctx.entry("engine.rod", "l"), ctx.optional("engine.pin_offset", "e_p"))
+    return cam.curve(ctx).origin, cam.centreline(ctx), ctx.entry("clearance.valve_angle", "α"), *crank
+
+
 @figure
 def permitted(ctx: Context) -> Figure:
     """How far the phaser may go toward the piston before a gap on the way falls below the limit, parked counted in.
@@ -144,8 +152,7 @@ def permitted(ctx: Context) -> Figure:
     note = f"Every position on the way leaves {show(limit.low, LENGTH)}."
     if found is None:
         note = f"Even parked it leaves less than {show(limit.low, LENGTH)}."
-    curve, centre = cam.curve(ctx), cam.centreline(ctx)
-    inputs = (drop_at_tdc(ctx), ctx.entry("clearance.valve_angle", "α"), curve.origin, centre)
+    inputs = (drop_at_tdc(ctx), *rests(ctx))
     return replace(
         length(
             "φ_p",

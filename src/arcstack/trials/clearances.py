@@ -179,7 +179,11 @@ def _measured(
     band = (swept.gap_mm - half, swept.gap_mm + half)
     note = f"At {place}, {show(swept.phaser_rad, ANGLE)} earlier than parked; no lash."
     words = "least gap of the model put right by the readings"
-    figure = Figure.calculated("c_m", "Piston, measured", swept.gap_mm, LENGTH, words, *reads, note=note, band=band)
+    # between the angles that were pushed, and wherever the phaser stands, it is the design's own curve and crank
+    under = [*piston.rests(ctx), *(known(lambda: phaser.used(ctx)) or ())]
+    figure = Figure.calculated(
+        "c_m", "Piston, measured", swept.gap_mm, LENGTH, words, *reads, *under, note=note, band=band
+    )
     found = [judged(ctx, "piston.clearance_measured", "Piston, measured", figure, limit)]
     left = known(lambda: running.left_of(ctx, figure))
     if left is not None:
@@ -204,6 +208,7 @@ def _agreement(
     if len(found) < 2:
         return ()
     leaves = [_read(f"c_{name[0].lower()}", f"Least gap, {name.lower()}", v) for name, v in found]
+    leaves[0] = replace(leaves[0], evidence=piston.parked_gap(ctx).weakest)
     values = [v for _, v in found]
     apart = Figure.calculated(
         "Δc", "Least gaps apart", max(values) - min(values), LENGTH, "Δc = most of c − least of c", *leaves

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from arcstack.assess import cam
 from arcstack.assess.assessment import level
@@ -147,6 +147,7 @@ def _verdicts(ctx: Context, own: Flanks, mean: Flanks, same: Sequence[Degreed], 
         repeat = Figure.calculated("r", "Same event, pass to pass", max(spans), ANGLE, formula, *reads)
         found.append(judged(ctx, "timing.repeat", "Repeatability", repeat))
     d_card, d_read = _read("D_c", "Duration by the curve", own.duration), _read("D", "Duration as read", mean.duration)
+    d_card = replace(d_card, evidence=cam.curve(ctx).origin.weakest)
     longer = Figure.calculated(
         "ΔD", "Duration off", abs(d_read.value - d_card.value), ANGLE, "ΔD = |D − D_c|", d_read, d_card
     )
@@ -155,6 +156,7 @@ def _verdicts(ctx: Context, own: Flanks, mean: Flanks, same: Sequence[Degreed], 
         _read("C_c", "Centreline by the card", own.centreline),
         _read("C", "Centreline as read", mean.centreline),
     )
+    c_card = replace(c_card, evidence=cam.centreline(ctx).weakest)
     centre = Figure.calculated("ΔC", "Centreline off", abs(off), ANGLE, "ΔC = |C_c − C − advance kept|", c_card, c_read)
     found.append(judged(ctx, "timing.centreline", "Centreline, as decided", centre))
     first, second = degreeing.shifts_rad(own, mean)
