@@ -1,4 +1,5 @@
 import { bindBench } from "./page/bench.js";
+import { bindAssembly } from "./page/assembly.js";
 import { bindMockUp } from "./page/mockup.js";
 import { bindTester } from "./page/tester.js";
 import { bindDrop } from "./page/drop.js";
@@ -16,6 +17,7 @@ bindKeys();
 bindDrop();
 bindBench();
 bindMockUp();
+bindAssembly();
 bindTester();
 if (page) {
   bindFields();

@@ -71,6 +71,8 @@ _OTHERS = {
     "spring.nest_gap.interference": "Between springs, interference fit",
     "spring.load_loss": "Assumed load loss of new springs",
     "guide.clearance.loose": "Guide clearance, loose school",
+    "second.height": "Height read by another hand, apart",
+    "bucket.clearance": "Bucket in its bore",
     "timing.tdc": "True TDC, both ways apart",
     "timing.repeat": "Same event, pass to pass",
     "timing.duration": "Duration, off the curve",

@@ -11,6 +11,7 @@ from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import read_build, write_build
 from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.assembling import ReadAgain, SetUp, Stepped, Tooled
 from arcstack.readings.lash_history import Bled, Caused, Served
 from arcstack.readings.mock_up import (
     Bearing,
@@ -57,6 +58,10 @@ _EVENTS: dict[str, type[Event]] = {
     "caused": Caused,
     "served": Served,
     "bled": Bled,
+    "stepped": Stepped,
+    "tooled": Tooled,
+    "set_up": SetUp,
+    "read_again": ReadAgain,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

@@ -75,3 +75,17 @@ def retainer_to_seal_closed_mm(
     12.25
     """
     return open_height_mm + locator_mm - retainer_depth_mm - seal_height_mm
+
+
+def upside_down_mm(step_mm: float, pressed: bool) -> tuple[float, float]:
+    """What the inner spring's seat upside down does to the heights of outer and inner spring, mm.
+
+    A flat-backed one then stands on its step: the outer loses the step, the inner keeps its height. One pressed from
+    sheet turns its cup over: the outer loses the step and the inner gains it.
+
+    Source: geometry along the valve.
+
+    >>> upside_down_mm(0.90, pressed=False), upside_down_mm(0.90, pressed=True)
+    ((-0.9, 0.0), (-0.9, 0.9))
+    """
+    return -step_mm, step_mm if pressed else 0.0

@@ -72,7 +72,7 @@ def read(name: str, text: str, others: Mapping[str, str] = MappingProxyType({}))
 def _shared() -> Mapping[str, Any]:
     """What parts must leave to fit, and what the bench allows: alike in every practice that says nothing else of it."""
     found: dict[str, Any] = {}
-    for file in ("fits.toml", "bench.toml", "timing.toml", "turbo.toml"):
+    for file in ("fits.toml", "bench.toml", "timing.toml", "turbo.toml", "assembly.toml"):
         found |= tomllib.loads((resources.files("arcstack.practice") / file).read_text("utf-8"))["limits"]
     return MappingProxyType(found)
 

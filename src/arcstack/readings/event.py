@@ -1,7 +1,8 @@
 """Everything that happens to a head beside its readings."""
 
+from arcstack.readings.assembling import ReadAgain, SetUp, Stepped, Tooled
 from arcstack.readings.lash_history import Bled, Caused, Served
 from arcstack.readings.mock_up import MockEvent
 from arcstack.readings.reading import OwnEvent
 
-Event = OwnEvent | MockEvent | Caused | Served | Bled
+Event = OwnEvent | MockEvent | Caused | Served | Bled | Stepped | Tooled | SetUp | ReadAgain

@@ -50,6 +50,7 @@ from arcstack.web.pages import (
 )
 from arcstack.web.pages.bench import (
     as_built,
+    assembly,
     cutting,
     gauges,
     items,
@@ -75,7 +76,8 @@ POLICY = (
 BENCH_PAGES = (
     ("bench.index", "Readings"), ("springs_bench.index", "Tester"), ("matching.index", "Matching"),
     ("items.index", "Items"), ("cutting.index", "Cuts"),
-    ("mock_up.index", "Mock-up"), ("lash.index", "Lash"), ("as_built.index", "As built"), ("left.index", "To do"),
+    ("mock_up.index", "Mock-up"), ("lash.index", "Lash"), ("assembly.index", "Assembly"),
+    ("as_built.index", "As built"), ("left.index", "To do"),
 )  # fmt: skip
 """Pages of the bench in the order of its work, as the rail lists them."""
 
@@ -123,6 +125,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         mock_up_curve,
         turning,
         lash,
+        assembly,
         gauges_list,
     )
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]

@@ -87,3 +87,14 @@ def nest_gap_mm(
     0.35
     """
     return (outer_outside - 2.0 * outer_wire - inner_outside) / 2.0 - damper_thickness
+
+
+def still_end_kg(mass_kg: float, coils: float, active: float) -> float:
+    """Mass of the closed coils that a spring has beyond one at each end: at the end that stands still they do not move.
+
+    Source: wire shared out along the coils, evenly.
+
+    >>> round(still_end_kg(0.062, 7.75, 4.75), 4), still_end_kg(0.062, 6.75, 4.75)
+    (0.008, 0.0)
+    """
+    return mass_kg * max(coils - active - 2.0, 0.0) / coils

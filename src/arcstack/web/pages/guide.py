@@ -13,8 +13,8 @@ blueprint = Blueprint("help", __name__, url_prefix="/help")
 
 BENCH = {
     "readings": "bench.index", "tester": "springs_bench.index", "matching": "matching.index", "items": "items.index",
-    "cuts": "cutting.index", "mock-up": "mock_up.index", "lash": "lash.index", "as built": "as_built.index",
-    "to do": "left.index",
+    "cuts": "cutting.index", "mock-up": "mock_up.index", "lash": "lash.index", "assembly": "assembly.index",
+    "as built": "as_built.index", "to do": "left.index",
 }  # fmt: skip
 """Pages of the bench by the word that help is asked with."""
 

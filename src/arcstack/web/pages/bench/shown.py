@@ -191,18 +191,23 @@ def _fails(here: Head, spot: Spot) -> bool:
     return False
 
 
-def around_bench(here: Head, page: str, title: str) -> dict[str, Any]:
-    """What the frame shows round a page of the bench."""
-    system = current_system()
-    found = strips(here, system)
-    whole = [s for s in found if s.judges]
-    return around(here.current, here.side, here.design, system) | {
+def around_work(here: Head, page: str, title: str) -> dict[str, Any]:
+    """What the frame shows round a page of a head that has no margins as built beside it."""
+    return around(here.current, here.side, here.design, current_system()) | {
         "bench_page": page,
         "title": title,
+        "places": here.sheet.places,
+        "sheet": here.sheet,
+    }
+
+
+def around_bench(here: Head, page: str, title: str) -> dict[str, Any]:
+    """What the frame shows round a page of the bench."""
+    found = strips(here, current_system())
+    whole = [s for s in found if s.judges]
+    return around_work(here, page, title) | {
         "strips": found,
         "strip_width": STRIP,
         "strips_proven": sum(s.proven for s in whole),
         "strips_of": len(whole),
-        "places": here.sheet.places,
-        "sheet": here.sheet,
     }
