@@ -89,7 +89,7 @@ def test_targets_are_big_enough_for_a_gloved_finger(page: Page, site: Site) -> N
 
 @pytest.mark.parametrize(
     "tail",
-    ["", "?key=open_height", "/springs", "/matching", "/cut?place=1I-a&face=0.1", "/built", "/built?check=stack.retainer_seal", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locators", "/assembly/list"],
+    ["", "?key=open_height", "/springs", "/matching", "/cut?place=1I-a&face=0.1", "/built", "/built?check=stack.retainer_seal", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locators", "/assembly/list", "/../back", "/../back/diagnosis", "/../back/dispositions?kind=valve&what=reface"],
 )  # fmt: skip
 def test_no_fault_at_the_bench(page: Page, site: Site, axe: str, tail: str) -> None:
     empty = site.workshop.create(Build(name="Nothing yet"), WHO)

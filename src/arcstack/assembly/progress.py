@@ -9,6 +9,7 @@ from arcstack.assembly.steps import Step, steps_of, tools_of
 from arcstack.document import FIELDS, SIDES, Sitting, get
 from arcstack.readings import Cut, Put, Sheet
 from arcstack.readings.assembling import Held, State, Stepped, tools_held
+from arcstack.readings.returning import this_life
 from arcstack.readings.sheet import said
 
 
@@ -52,7 +53,7 @@ def _path(sheet: Sheet, side: str, name: str) -> str:
 def standings(sheet: Sheet, again: Sequence[Again] = ()) -> tuple[Standing, ...]:
     """Every step of the head. ``again`` is the second reading, which its step waits for."""
     by_step: dict[str, list[Stepped]] = {}
-    for e in sheet.events:
+    for e in this_life(sheet.events):
         if isinstance(e, Stepped):
             by_step.setdefault(e.step, []).append(e)
     found: dict[str, Standing] = {}

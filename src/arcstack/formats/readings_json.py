@@ -29,6 +29,7 @@ from arcstack.readings.mock_up import (
     StopMet,
     StopOut,
 )
+from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy, SentOn
 
 BENCH = "bench_rows"
 """Under which name a build's file carries them."""
@@ -62,6 +63,13 @@ _EVENTS: dict[str, type[Event]] = {
     "tooled": Tooled,
     "set_up": SetUp,
     "read_again": ReadAgain,
+    "received": Received,
+    "found": Found,
+    "found_not": FoundNot,
+    "named": Named,
+    "remedy": Remedy,
+    "disposed": Disposed,
+    "sent_on": SentOn,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

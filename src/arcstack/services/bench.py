@@ -211,6 +211,21 @@ class Bench:
             if repr(replace(e, number=0)) not in happened:
                 _happened(session, build_id, e)
 
+    def within(self, session: Session, build_id: int, build: Build) -> Sheet:
+        """The sheet as a unit of work sees it."""
+        return self._sheet(session, build_id, build)
+
+    def add_within(self, session: Session, build_id: int, events: Sequence[Event]) -> None:
+        """Add what happened, within a unit of work that does more."""
+        for event in events:
+            _happened(session, build_id, event)
+
+    def put_within(
+        self, session: Session, build_id: int, build: Build, rows: Sequence[tuple[str, str, str]], by: Sitting
+    ) -> None:
+        """``put_all`` within a unit of work that does more. Raises ``FieldError``."""
+        self._put_all(session, build_id, build, rows, by)
+
     def _add(self, build_id: int, event: Event) -> None:
         with self.database.session(writes=True) as session:
             _happened(session, build_id, event)

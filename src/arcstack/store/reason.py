@@ -35,6 +35,7 @@ class Kind(StrEnum):
     SIDE_COPIED = "side copied"
     PACKS_BROUGHT = "packs brought"
     DUPLICATED = "duplicated"
+    CAME_BACK = "came back"
     TEMPLATE = "template"
     IMPORTED_NEXT = "imported next"
     RESTORED = "restored"

@@ -51,7 +51,10 @@ from arcstack.web.pages import (
 from arcstack.web.pages.bench import (
     as_built,
     assembly,
+    came_back,
     cutting,
+    diagnosed,
+    dispositions,
     gauges,
     items,
     lash,
@@ -80,6 +83,11 @@ BENCH_PAGES = (
     ("as_built.index", "As built"), ("left.index", "To do"),
 )  # fmt: skip
 """Pages of the bench in the order of its work, as the rail lists them."""
+
+BACK_PAGES = (
+    ("came_back.index", "Came back"), ("diagnosis.index", "Diagnosis"), ("dispositions.index", "Dispositions"),
+)  # fmt: skip
+"""Pages of a head that comes back, in the order of their work."""
 
 
 def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
@@ -126,6 +134,9 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         turning,
         lash,
         assembly,
+        came_back,
+        diagnosed,
+        dispositions,
         gauges_list,
     )
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
@@ -136,6 +147,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         link=links,
         stages_in_order=STAGES,
         bench_pages=BENCH_PAGES,
+        back_pages=BACK_PAGES,
         mark=marks.mark,
         mark_shape=lambda level: Markup(marks.shape(level)),
         fail_level=Level.FAIL,

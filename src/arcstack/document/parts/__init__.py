@@ -23,6 +23,7 @@ from arcstack.document.parts.port import Port
 from arcstack.document.parts.spring import Candidate, Damping, Finish, Pack, Shape, Spring, SpringPack, TableFrom, Wound
 from arcstack.document.parts.stack import (
     Cap,
+    Filling,
     Grips,
     Groove,
     Guide,
@@ -59,6 +60,7 @@ __all__ = [
     "Damping",
     "Duration",
     "Engine",
+    "Filling",
     "Finger",
     "Finish",
     "Follower",

@@ -36,6 +36,15 @@ class ValveMetal(StrEnum):
     TITANIUM = "titanium"
 
 
+class Filling(StrEnum):
+    """What is inside a valve's stem."""
+
+    UNSTATED = "not stated"
+    SOLID = "solid"
+    HOLLOW = "hollow"
+    SODIUM = "sodium-filled"
+
+
 class RetainerMetal(StrEnum):
     UNSTATED = "not stated"
     STEEL = "steel"
@@ -112,6 +121,7 @@ class Valve(Part):
     groove: Annotated[Groove, Choice("Groove of the stem")] = Groove.UNSTATED
     beads: Annotated[Entry | None, _BEADS] = None
     material: Annotated[ValveMetal, Choice("Valve metal")] = ValveMetal.UNSTATED
+    filling: Annotated[Filling, Choice("Stem is")] = Filling.UNSTATED
     face_angle: Annotated[Entry | None, Quantity("Face angle", ANGLE, 15 * DEG, 60 * DEG)] = None
     margin: Annotated[Entry | None, Quantity("Margin", LENGTH, 0.2, 5, usual=(0.5, 5))] = None
     coating: Annotated[str, Words("Coating")] = ""

@@ -12,7 +12,7 @@ STAGE = Stage(
             "Stem",
             (
                 *under("stack.valve", "lock_end", "groove", "beads", "groove_below_tip", "length", "material"),
-                *under("stack.valve", "face_angle", "margin", "coating"),
+                *under("stack.valve", "filling", "face_angle", "margin", "coating"),
                 "stack.tip_proud",
             ),
             "valve",

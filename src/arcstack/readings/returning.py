@@ -1,0 +1,181 @@
+"""What a hand does with a head that comes back: received, looked at, findings, remedies, dispositions."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import ClassVar
+
+from pydantic import ConfigDict
+
+from arcstack.document import Sitting
+from arcstack.readings.reading import STRICT
+
+
+class Look(StrEnum):
+    """When in a teardown something was seen: what is seen with the head whole is confirmed or contradicted later."""
+
+    WHOLE = "head whole"
+    STRIPPED = "stripped"
+    CLEAN = "clean"
+
+
+class Severity(StrEnum):
+    """How much of a sign there is."""
+
+    SEEN = "seen"
+    NAIL = "catches a nail"
+    STEP = "measurable step"
+
+
+@dataclass(frozen=True)
+class Received:
+    """A head as it came in: who touched it, what it did, and what its customer says, in his own words."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    complaint: str
+    touched: str
+    distance_km: float | None
+    hours: float | None
+    limiter_events: int | None
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Found:
+    """One sign at its places, or looked for there and found absent. ``places`` empty is the head as a whole;
+    ``value`` is what was measured, as it was typed."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    sign: str
+    places: tuple[str, ...]
+    severity: Severity
+    look: Look
+    by: Sitting
+    absent: bool = False
+    extent: str = ""
+    colour: str = ""
+    value: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class FoundNot:
+    """A finding taken back; it stays to be seen."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    finding: int
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Named:
+    """The cause that a hand says it was, after the signs were weighed, and why."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    cause: str
+    reason: str
+    by: Sitting
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A remedy that tempts, taken all the same: for which cause, or let pass for a reason."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    remedy: str
+    cause: str
+    reason: str
+    by: Sitting
+
+
+class What(StrEnum):
+    """What becomes of a part."""
+
+    REUSE = "reuse"
+    POLISH = "polish and measure"
+    REFACE = "reface"
+    RECUT = "recut"
+    SEND = "send out"
+    REPLACE = "replace one"
+    REPLACE_SET = "replace the set"
+    QUARANTINE = "quarantine"
+    SPARE = "keep as spare"
+    SCRAP = "scrap"
+
+
+@dataclass(frozen=True)
+class Disposed:
+    """What becomes of one part at a place, with what that asked for, and what it costs."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    part: str
+    place: str
+    what: What
+    by: Sitting
+    fields: Mapping[str, str] = field(default_factory=dict)
+    cost: float | None = None
+    cause: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class SentOn:
+    """A teardown closed into the next revision: which one, and what it was made for. What follows is another life."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    revision: int
+    reason: str
+    by: Sitting
+
+
+def this_life(events: Sequence[object]) -> Sequence[object]:
+    """Events since the head was last sent on into a revision; all of them where it never was."""
+    last = next((n for n in range(len(events) - 1, -1, -1) if isinstance(events[n], SentOn)), -1)
+    return events[last + 1 :]
+
+
+def received(events: Sequence[object]) -> Received | None:
+    """How the head came in, last said."""
+    found = [e for e in this_life(events) if isinstance(e, Received)]
+    return found[-1] if found else None
+
+
+def findings(events: Sequence[object]) -> tuple[Found, ...]:
+    """Findings that stand, in the order they were made."""
+    events = this_life(events)
+    back = {e.finding for e in events if isinstance(e, FoundNot)}
+    return tuple(e for e in events if isinstance(e, Found) and e.number not in back)
+
+
+def disposed(events: Sequence[object]) -> tuple[Disposed, ...]:
+    """What was last said to become of each part at each place."""
+    last: dict[tuple[str, str], Disposed] = {}
+    for e in this_life(events):
+        if isinstance(e, Disposed):
+            last[e.part, e.place] = e
+    return tuple(last.values())
+
+
+def named(events: Sequence[object]) -> Named | None:
+    """The cause that was last named by a hand."""
+    found = [e for e in this_life(events) if isinstance(e, Named)]
+    return found[-1] if found else None
+
+
+def remedies_taken(events: Sequence[object]) -> tuple[Remedy, ...]:
+    """Tempting remedies that a hand took."""
+    return tuple(e for e in this_life(events) if isinstance(e, Remedy))

@@ -1,0 +1,301 @@
+"""What becomes of each part: what every choice asks for first, and what tempting remedies ask."""
+
+import tomllib
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from types import MappingProxyType
+
+from arcstack.assess import bench as bench_checks
+from arcstack.assess.context import Context, known
+from arcstack.document import Sitting
+from arcstack.document.parts import Filling
+from arcstack.document.places import Place
+from arcstack.errors import FieldError, QuantityError
+from arcstack.readings import Sheet
+from arcstack.readings.returning import Disposed, Named, Remedy, What
+from arcstack.settings import setting
+from arcstack.units import FINE_LENGTH, LENGTH, Dimension, System, parse, show
+from arcstack.wear.signs import causes, remedies
+
+LEAST_REASON = 3
+LONGEST = int(setting("assembly.longest_text"))
+MOST_COST = setting("wear.most_cost")
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of part: what may become of it, and whether one of it is replaced or the set, with the reason."""
+
+    key: str
+    title: str
+    choices: tuple[What, ...]
+    as_set: bool
+    why: str
+
+
+@cache
+def kinds() -> Mapping[str, Kind]:
+    """Every kind of part by its key."""
+    rows = tomllib.loads((resources.files("arcstack.wear") / "kinds.toml").read_text("utf-8"))["kinds"]
+    found = [Kind(r["key"], r["title"], tuple(What(c) for c in r["choices"]), r["as_set"], r["why"]) for r in rows]
+    return MappingProxyType({k.key: k for k in found})
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A figure or an answer that a choice asks for. ``dimension`` is None for words; ``tick`` is said by one."""
+
+    key: str
+    label: str
+    dimension: Dimension | None = None
+    tick: bool = False
+
+
+_LEDGER = (Asked("to", "Sent to"), Asked("instruction", "With what instruction"))
+
+_ASKS: Mapping[tuple[str, What], tuple[Asked, ...]] = MappingProxyType(
+    {
+        ("journal", What.POLISH): (
+            Asked("shaft", "Shaft, after", LENGTH), Asked("bore", "Bore, after", LENGTH),
+        ),
+        ("bucket", What.POLISH): (
+            Asked("outside", "Bucket, after", LENGTH), Asked("bore", "Its bore, after", LENGTH),
+        ),
+        ("valve", What.REFACE): (
+            Asked("cut", "Face cut by", LENGTH), Asked("runout", "Runout on V-blocks", FINE_LENGTH),
+            Asked("margin", "Margin left", LENGTH),
+            Asked("witness", "A full, unbroken witness all round", tick=True),
+        ),
+        ("seat", What.RECUT): (
+            Asked("depth", "Seat cut by", LENGTH), Asked("left", "Height left to take", LENGTH),
+        ),
+        ("springs", What.REUSE): (Asked("tested", "Every one was on the tester", tick=True),),
+    }
+)  # fmt: skip
+
+
+def asks(kind: str, what: What) -> tuple[Asked, ...]:
+    """What a choice asks for, part by part."""
+    return _ASKS.get((kind, what), _LEDGER if what is What.SEND else ())
+
+
+CLEARANCES: Mapping[str, tuple[float, float, float]] = MappingProxyType(
+    {
+        "journal": (setting("wear.journal_least"), setting("wear.journal_most"), setting("wear.journal_retire")),
+        "bucket": (setting("wear.bucket_least"), setting("wear.bucket_most"), setting("wear.bucket_retire")),
+    }
+)
+"""Of what runs in oil: the least and most clearance as new, and from where it is retired, mm."""
+
+MOST_RUNOUT_MM = setting("wear.most_runout")
+
+
+def cautions(ctx: Context, kind: str, what: What) -> tuple[str, ...]:
+    """What a choice can do to the hand that carries it out."""
+    told = []
+    stack = ctx.side.stack
+    if kind == "valve" and stack.valve.filling is Filling.SODIUM and what in (What.REFACE, What.SCRAP, What.SEND):
+        told.append("Sodium inside: never ground at the tip, cut or thrown away wet. It burns on water.")
+    if kind == "valve" and stack.valve.filling is Filling.UNSTATED and what in (What.REFACE, What.SCRAP):
+        told.append("Whether this valve is solid, hollow or filled with sodium is not said: find out before it is cut.")
+    if kind == "valve" and stack.valve.material.value == "titanium" and what is What.REFACE:
+        told.append("Titanium: its dust burns, and a coated face is not refaced.")
+    if kind in ("seat", "guide") and what in (What.RECUT, What.REPLACE):
+        told.append("Dust of copper-beryllium is poison: know the metal before it is cut, and cut it wet.")
+    return tuple(told)
+
+
+def dispose(
+    sheet: Sheet,
+    ctx: Context,
+    place: Place,
+    kind: str,
+    what: What,
+    typed: Mapping[str, str],
+    by: Sitting,
+    system: System = System.MM,
+) -> Disposed:
+    """What becomes of a part. Raises ``FieldError`` that says which measurement it wants, or what stands against it."""
+    if by.hand == "workshop":
+        raise FieldError("hand", "Whose hand decides? It has a name.")
+    if kind not in kinds() or what not in kinds()[kind].choices:
+        raise FieldError("what", "That is nothing that becomes of this part.")
+    fields, values = _answers(kind, what, typed, system)
+    note = " ".join(typed.get("note", "").split())[:LONGEST]
+    _held(sheet, ctx, place, kind, what, values, note)
+    return Disposed(0, kind, place.label, what, by, fields, _cost(typed), typed.get("cause", "")[:40], note)
+
+
+def _answers(
+    kind: str, what: What, typed: Mapping[str, str], system: System
+) -> tuple[dict[str, str], dict[str, float]]:
+    fields: dict[str, str] = {}
+    values: dict[str, float] = {}
+    for a in asks(kind, what):
+        text = " ".join(typed.get(a.key, "").split())[:LONGEST]
+        if not text:
+            raise FieldError(a.key, f"{what.value.capitalize()} asks for this first: {_low(a.label)}.")
+        fields[a.key] = text
+        if a.dimension is None:
+            continue
+        try:
+            read = parse(text, a.dimension, a.dimension.unit(system))
+        except QuantityError as error:
+            raise FieldError(a.key, f"{a.label}: {error}") from error
+        if read.value < 0.0:
+            raise FieldError(a.key, f"{a.label}: below nought is metal given back.")
+        fields[a.key], values[a.key] = read.typed, read.value
+    return fields, values
+
+
+def _low(words: str) -> str:
+    return words[0].lower() + words[1:]
+
+
+def _cost(typed: Mapping[str, str]) -> float | None:
+    text = typed.get("cost", "").replace(",", "").strip()
+    if not text:
+        return None
+    try:
+        value = float(text)
+    except ValueError as error:
+        raise FieldError("cost", "A cost is a number, in the shop's money.") from error
+    if not 0.0 <= value <= MOST_COST:
+        raise FieldError("cost", f"A cost lies between 0 and {MOST_COST:,.0f}.")
+    return value
+
+
+def _held(
+    sheet: Sheet, ctx: Context, place: Place, kind: str, what: What, values: Mapping[str, float], note: str
+) -> None:
+    """Raise ``FieldError`` where a measurement does not allow the choice."""
+    match kind, what:
+        case (("journal" | "bucket"), What.POLISH):
+            inside = values["shaft" if kind == "journal" else "outside"]
+            _runs(kind, values["bore"] - inside)
+        case "valve", What.REFACE:
+            if values["runout"] > MOST_RUNOUT_MM + 1e-9:
+                words = show(MOST_RUNOUT_MM, FINE_LENGTH)
+                raise FieldError("runout", f"More than {words} of runout is a bent valve: quarantine, no reface.")
+            least = ctx.limit("valve.margin").low
+            if least is not None and values["margin"] < least - 1e-9:
+                raise FieldError("margin", f"Less than {show(least, LENGTH)} of margin: it would glow. Replace it.")
+        case "seat", What.RECUT:
+            if values["depth"] > values["left"] + 1e-9:
+                raise FieldError("depth", "That cuts more than is left to take: the metal does not come back.")
+        case _, What.QUARANTINE:
+            if len(note) < LEAST_REASON:
+                raise FieldError("note", "Say what it waits for, magnified, dye-tested or measured, and where it lies.")
+        case "springs", What.REUSE:
+            _tested(sheet, place)
+        case "springs", What.REPLACE:
+            if len(note) < LEAST_REASON:
+                raise FieldError("note", f"{kinds()[kind].why} For one alone, say why.")
+        case "valve", What.REUSE:
+            found = known(lambda: bench_checks.runout(ctx))
+            if found is not None and found.value > MOST_RUNOUT_MM + 1e-9:
+                raise FieldError("what", f"Its runout is {show(found.value, FINE_LENGTH)}: quarantine, no reuse.")
+
+
+def _runs(kind: str, clearance_mm: float) -> None:
+    least, _, retire = CLEARANCES[kind]
+    words = show(clearance_mm, FINE_LENGTH)
+    if clearance_mm <= 0.0:
+        raise FieldError("bore", f"The bore is no larger than what runs in it ({words}): measure both again.")
+    if clearance_mm >= retire - 1e-9:
+        raise FieldError("bore", f"{words} of clearance: retired from {show(retire, FINE_LENGTH)} on. Replace it.")
+    if clearance_mm < least - 1e-9:
+        raise FieldError("bore", f"{words} of clearance is under {show(least, FINE_LENGTH)}: it would hang when hot.")
+
+
+def _tested(sheet: Sheet, place: Place) -> None:
+    """Springs are used again only where each was read in service."""
+    for name in ("outer", "inner"):
+        item = sheet.item_at(place.label, name)
+        if item and sheet.before_and_after(item, f"{name}.load_1") is None:
+            raise FieldError("tested", f"{item} was not read after service, at the height it was read at before.")
+
+
+def worn(kind: str, clearance_mm: float) -> bool:
+    """Whether what runs in oil has more clearance than as new, and is not yet to be retired.
+
+    >>> worn("journal", 0.05), worn("journal", 0.09)
+    (False, True)
+    """
+    return clearance_mm > CLEARANCES[kind][1] + 1e-9
+
+
+def name_cause(cause: str, reason: str, by: Sitting) -> Named:
+    """The cause that a hand says it was. Raises ``FieldError`` without a name, a cause or a reason."""
+    words = " ".join(reason.split())[:LONGEST]
+    if by.hand == "workshop":
+        raise FieldError("hand", "Whose hand says so? It has a name.")
+    if cause not in causes():
+        raise FieldError("cause", "Say which cause it was.")
+    if len(words) < LEAST_REASON:
+        raise FieldError("reason", "Say what shows it: which sign, or which reading.")
+    return Named(0, cause, words, by)
+
+
+def take_remedy(remedy: str, found: Named | None, reason: str, by: Sitting) -> Remedy:
+    """A tempting remedy. It passes where its cause was found, or by a name and a reason. Raises ``FieldError`` else."""
+    if remedy not in remedies():
+        raise FieldError("remedy", "That is no remedy known here.")
+    tempting, words = remedies()[remedy], " ".join(reason.split())[:LONGEST]
+    if by.hand == "workshop":
+        raise FieldError("hand", "Whose hand takes it? It has a name.")
+    answers = found is not None and found.cause in tempting.asks
+    if not answers and len(words) < LEAST_REASON:
+        asked = ", ".join(causes()[c].title.lower() for c in tempting.asks)
+        words = f"Find the cause first ({asked}), or say why it is done all the same."
+        raise FieldError("remedy", f"{tempting.why} {words}")
+    return Remedy(0, remedy, found.cause if found is not None and answers else "", words, by)
+
+
+_REOPENS: Mapping[str, str] = MappingProxyType(
+    {
+        "springs": "loads, solid heights, reserve, mass, control",
+        "valve": "open height, room to the seal, tip, mass, runout, vacuum, lash",
+        "seat": "open height, room to the seal, tip, vacuum, seat width, lash",
+        "bucket": "lash, clearance in the bore",
+        "retainer": "open height, room to the seal, tip proud, mass",
+        "locks": "open height, room to the seal, tip proud, mass",
+        "seal": "room to the seal",
+        "journal": "its clearance, lash",
+        "cam": "lift, lash, timing, piston clearance, control",
+        "guide": "guide clearance, room to the seal, vacuum",
+    }
+)
+"""What is read again once a part was exchanged or cut."""
+
+_CHANGES = (What.POLISH, What.REFACE, What.RECUT, What.SEND, What.REPLACE, What.REPLACE_SET)
+TAKEN_OUT = (What.REPLACE, What.REPLACE_SET, What.QUARANTINE, What.SPARE, What.SCRAP)
+"""After these a part no longer stands in its place."""
+
+
+def reopens(found: Sequence[Disposed]) -> dict[str, str]:
+    """What is read again after these, part by part: kind of part, then figures and where."""
+    rows: dict[str, str] = {}
+    for kind in kinds().values():
+        own = [d for d in found if d.part == kind.key and d.what in (*_CHANGES, *TAKEN_OUT)]
+        if own:
+            rows[kind.title] = f"{_REOPENS[kind.key]} at {', '.join(dict.fromkeys(d.place for d in own))}"
+    return rows
+
+
+def summary(found: Sequence[Disposed], cause: Named | None) -> str:
+    """What a next revision is made for: the cause, and what becomes of which parts.
+
+    >>> summary((), None)
+    'no cause named'
+    """
+    told = [f"{causes()[cause.cause].title.lower()}, {cause.reason}" if cause is not None else "no cause named"]
+    for kind in kinds().values():
+        by_what: dict[What, list[str]] = {}
+        for d in found:
+            if d.part == kind.key:
+                by_what.setdefault(d.what, []).append(d.place)
+        told += [f"{kind.title.lower()} {what.value} ({', '.join(places)})" for what, places in by_what.items()]
+    return "; ".join(told)
