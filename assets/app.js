@@ -1,5 +1,6 @@
 import { bindBench } from "./page/bench.js";
 import { bindAssembly } from "./page/assembly.js";
+import { bindPictures } from "./page/pictures.js";
 import { bindMockUp } from "./page/mockup.js";
 import { bindTester } from "./page/tester.js";
 import { bindDrop } from "./page/drop.js";
@@ -18,6 +19,7 @@ bindDrop();
 bindBench();
 bindMockUp();
 bindAssembly();
+bindPictures();
 bindTester();
 if (page) {
   bindFields();

@@ -29,6 +29,7 @@ from arcstack.readings.mock_up import (
     StopMet,
     StopOut,
 )
+from arcstack.readings.pictured import Marked, Pictured, PictureOff
 from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy, SentOn
 
 BENCH = "bench_rows"
@@ -70,6 +71,9 @@ _EVENTS: dict[str, type[Event]] = {
     "remedy": Remedy,
     "disposed": Disposed,
     "sent_on": SentOn,
+    "pictured": Pictured,
+    "marked": Marked,
+    "picture_off": PictureOff,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

@@ -20,6 +20,8 @@ from arcstack.formats import LARGEST
 from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
+from arcstack.services.pictures import LARGEST as LARGEST_PICTURE
+from arcstack.services.pictures import Pictures
 from arcstack.services.reasons import words
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
@@ -61,6 +63,7 @@ from arcstack.web.pages.bench import (
     lesson,
     matching,
     mock_up_curve,
+    pictures,
     shop,
     table,
     tester,
@@ -86,6 +89,7 @@ BENCH_PAGES = (
 
 BACK_PAGES = (
     ("came_back.index", "Came back"), ("diagnosis.index", "Diagnosis"), ("dispositions.index", "Dispositions"),
+    ("pictures.index", "Pictures"),
 )  # fmt: skip
 """Pages of a head that comes back, in the order of their work."""
 
@@ -106,7 +110,10 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         TRUSTED_HOSTS=["127.0.0.1", "localhost"],
         WTF_CSRF_TIME_LIMIT=None,
     )
+    # told before the form is read, which the protection against forged ones does first
+    app.before_request(_room_for_pictures)
     CSRFProtect(app)
+    app.extensions["pictures"] = Pictures(data / "pictures")
     app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
     app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
@@ -138,6 +145,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         diagnosed,
         dispositions,
         gauges_list,
+        pictures,
     )
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
@@ -231,6 +239,17 @@ def _guard(response: Response) -> Response:
 LEAST_COMPRESSED = int(setting("pages.least_compressed"))
 
 
+def _largest() -> int:
+    """What a request to this address may hold at most."""
+    return LARGEST_PICTURE if request.path.endswith("/pictures") else LARGEST
+
+
+def _room_for_pictures() -> None:
+    """A photograph may be larger than a build."""
+    if request.method == "POST" and request.path.endswith("/pictures"):
+        request.max_content_length = _largest() + 100_000
+
+
 def _compressed(response: Response) -> Response:
     """The response as gzip where it is text of some length and the browser takes that."""
     response.vary.add("Accept-Encoding")
@@ -276,7 +295,7 @@ def _refused(error: HTTPException) -> Told:
     words = {
         404: ("Not here", "There is no such page."),
         405: ("Not this way", "That address takes no such request."),
-        413: ("Too long", f"That is more than {LARGEST / 1e6:.0f} MB; a build has less. Nothing was stored."),
+        413: ("Too long", f"That is more than {_largest() / 1e6:.0f} MB. Nothing was stored."),
         500: ("Something broke", "Nothing of this change was stored; what was saved before is safe."),
     }
     code = error.code or 500

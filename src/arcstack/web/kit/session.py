@@ -10,6 +10,7 @@ from arcstack.document import Sitting
 from arcstack.services import Assessments, Current, PartShelf, Searches, Sweeps, Who, Workshop
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
+from arcstack.services.pictures import Pictures
 from arcstack.units import System
 
 
@@ -72,6 +73,10 @@ def part_shelf() -> PartShelf:
 
 def searches() -> Searches:
     return cast(Searches, current_app.extensions["searches"])
+
+
+def picture_store() -> Pictures:
+    return cast(Pictures, current_app.extensions["pictures"])
 
 
 def bench() -> Bench:

@@ -8,7 +8,8 @@ from werkzeug.wrappers import Response
 
 from arcstack.document.places import Place
 from arcstack.errors import FieldError
-from arcstack.readings.returning import Found, FoundNot, Look, Received, Severity, findings, received
+from arcstack.readings.pictured import pictures
+from arcstack.readings.returning import Found, FoundNot, Look, Received, Severity, findings, received, this_life
 from arcstack.readings.taking import place_called
 from arcstack.settings import setting
 from arcstack.wear.diagnosis import contradicts
@@ -108,6 +109,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         parts=PARTS,
         severities=Severity,
         map=_map(here, found, at),
+        pictured=[p for p in pictures(events) if not at or p.place == at],
         at=at,
         chosen=chosen,
         cylinders=sorted({p.cylinder for p in here.sheet.places}),
@@ -163,8 +165,9 @@ def receive(build_id: int, side: str) -> Response | tuple[str, int]:
 def stage(build_id: int, side: str) -> Response | tuple[str, int]:
     """Pass a stage of the teardown."""
     here = head(workshop().open(build_id), side)
+    taken = len(pictures(this_life(here.sheet.events)))
     try:
-        event = passes(here.sheet.events, request.form.get("stage", ""), _words("reason"), 0, current_hand())
+        event = passes(here.sheet.events, request.form.get("stage", ""), _words("reason"), taken, current_hand())
     except FieldError as error:
         return index(build_id, side, error.message), 422
     bench().happened(build_id, event)
