@@ -9,7 +9,9 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 from waitress.server import create_server
 
 from arcstack.demo import demo_builds
+from arcstack.demo.returned import returned_head, served_head
 from arcstack.services import Sweeps, Workshop
+from arcstack.services.bench import Bench
 from arcstack.web import create_app
 from tests.web.conftest import WHO, coarse, worked
 
@@ -38,6 +40,15 @@ class Site:
 
     def failing(self) -> int:
         return self.workshop.create(demo_builds()[1], WHO)
+
+    def returned(self, *, torn_down: bool = True) -> int:
+        """The demo's head that came back: as it was torn down, or as it was before."""
+        build, readings, events = returned_head() if torn_down else served_head()
+        number = self.workshop.create(build, WHO)
+        bench = Bench(self.workshop.database)
+        with self.workshop.database.session(writes=True) as session:
+            bench.brought(session, number, readings, events)
+        return number
 
     def stage(self, build: int, stage: str, side: str = "intake") -> str:
         return f"{self.address}/builds/{build}/{side}/{stage}"

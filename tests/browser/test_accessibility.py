@@ -89,7 +89,7 @@ def test_targets_are_big_enough_for_a_gloved_finger(page: Page, site: Site) -> N
 
 @pytest.mark.parametrize(
     "tail",
-    ["", "?key=open_height", "/springs", "/matching", "/cut?place=1I-a&face=0.1", "/built", "/built?check=stack.retainer_seal", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locators", "/assembly/list", "/../back", "/../back/diagnosis", "/../back/dispositions?kind=valve&what=reface"],
+    ["", "?key=open_height", "/springs", "/matching", "/cut?place=1I-a&face=0.1", "/built", "/built?check=stack.retainer_seal", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locators", "/assembly/list", "/../back", "/../back/diagnosis", "/../pictures"],
 )  # fmt: skip
 def test_no_fault_at_the_bench(page: Page, site: Site, axe: str, tail: str) -> None:
     empty = site.workshop.create(Build(name="Nothing yet"), WHO)
@@ -109,6 +109,12 @@ def test_no_fault_at_the_bench(page: Page, site: Site, axe: str, tail: str) -> N
             continue
         opened(page, f"{site.address}/builds/{build}/intake/bench{tail}")
         assert faults(page, axe) == []
+
+
+@pytest.mark.parametrize("tail", ["", "?part=lobe&at=1I-a", "/diagnosis", "/dispositions?kind=valve&what=reface"])
+def test_no_fault_on_a_head_that_came_back(page: Page, site: Site, axe: str, tail: str) -> None:
+    opened(page, f"{site.address}/builds/{site.returned()}/intake/back{tail}")
+    assert faults(page, axe) == []
 
 
 def test_no_fault_on_instruments_and_lessons(page: Page, site: Site, axe: str) -> None:

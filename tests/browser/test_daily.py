@@ -456,7 +456,8 @@ def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[in
         f"/builds/{builds[0]}/intake/parts?place=retainer", f"/builds/{builds[0]}/intake/height?vary=retainer",
         f"/builds/{builds[0]}/intake/window", f"/builds/{builds[0]}/intake/specify",
         f"/shelf/part/{shelf(site).all()[0].key}", "/instruments", "/learning",
-        *(f"/builds/{builds[0]}/intake/bench{tail}" for tail in ("", "/springs", "/matching", "/cut", "/built", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locks", "/assembly/list", "/../back", "/../back/diagnosis", "/../back/dispositions?kind=seat&what=recut")),
+        *(f"/builds/{builds[0]}/intake/bench{tail}" for tail in ("", "/springs", "/matching", "/cut", "/built", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locks", "/assembly/list", "/../pictures")),
+        *(f"/builds/{site.returned()}/intake/back{tail}" for tail in ("", "?part=lobe", "/diagnosis", "/dispositions?kind=seat&what=recut")),
     )  # fmt: skip
     for address in [*(f"/builds/{b}/intake/{s}" for b in builds for s in stages), *others]:
         unfolded(page, site.address + address)

@@ -1,4 +1,4 @@
-"""The demo workshop: two made-up builds."""
+"""The demo workshop: two made-up builds, and a head that came back."""
 
 from arcstack.demo.loader import demo_builds
 

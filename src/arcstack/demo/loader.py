@@ -39,6 +39,16 @@ def _typed_in(data: dict[str, Any]) -> Build:
     return build
 
 
+def over(build: Build, data: dict[str, Any]) -> Build:
+    """Another build, told as what it differs in: named anew, each field typed over."""
+    by = Sitting(**data["sitting"])
+    build = build.model_copy(update={"name": data["name"], "note": data["note"]})
+    for section in _SECTIONS:
+        for path, text, evidence in _rows(data.get(section, {}), section):
+            build = change(build, path, text, evidence, by=by)
+    return build
+
+
 def _rows(table: dict[str, Any], prefix: str) -> Iterator[tuple[str, str, Evidence | None]]:
     for key, value in table.items():
         path = f"{prefix}.{key}"

@@ -2,13 +2,16 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from arcstack.demo.loader import demo_builds, demo_shelf
+from arcstack.demo.returned import returned_head
 from arcstack.document import SIDES
 from arcstack.services import CamLibrary, PartShelf, Who, Workshop
+from arcstack.services.bench import Bench
 from arcstack.store import Builds, Database, Kind, Reason
 
 
 def make_demo(folder: Path) -> None:
-    """Put the demo builds into the workshop in ``folder``, unless it holds builds already."""
+    """Put the demo builds, and a head that came back with all that was read of it, into the workshop in
+    ``folder``, unless it holds builds already."""
     database = Database.open(folder / "workshop.sqlite")
     workshop, who = Workshop(database), Who("demo", lambda: datetime.now(UTC).replace(tzinfo=None))
     library, builds = CamLibrary(database, workshop), demo_builds()
@@ -23,3 +26,6 @@ def make_demo(folder: Path) -> None:
             for side in SIDES:
                 cam = build.side(side).cam
                 library.put(session, cam.code, cam, who)
+        build, readings, events = returned_head()
+        back = workshop.add(session, build, who, Reason(Kind.DEMO))
+        Bench(database).brought(session, back, readings, events)

@@ -13,7 +13,7 @@ from arcstack.readings.assembling import State, Stepped
 from arcstack.readings.lash_history import services_of
 from arcstack.settings import setting
 from arcstack.trials.lashing import judged
-from arcstack.units import LENGTH, show
+from arcstack.units import LENGTH, System, show
 from arcstack.wear.order import PREFIX
 
 LOST = setting("wear.springs_lost")
@@ -89,13 +89,12 @@ def _of_engine(check: str) -> bool:
 def _worded(verdict: Verdict) -> str:
     assert verdict.figure is not None
     assert verdict.limit is not None
-    value = show(verdict.figure.value, verdict.figure.dimension)
-    limit = verdict.limit
-    ends = [
-        f"{word} {show(end, verdict.figure.dimension)}"
-        for word, end in (("at least", limit.low), ("at most", limit.high))
-        if end is not None
-    ]
+    limit, dimension, more = verdict.limit, verdict.figure.dimension, 0
+    rows = [(word, end) for word, end in (("at least", limit.low), ("at most", limit.high)) if end is not None]
+    if any(str(show(end, dimension)) == str(show(verdict.figure.value, dimension)) for _, end in rows):
+        more = 1  # told apart from its limit
+    value = show(verdict.figure.value, dimension, System.MM, more)
+    ends = [f"{word} {show(end, dimension, System.MM, more)}" for word, end in rows]
     proof = "" if verdict.proven else ", on paper"
     return f"{value}, {' and '.join(ends)}, {verdict.level.value}{proof}"
 

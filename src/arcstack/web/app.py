@@ -89,7 +89,7 @@ BENCH_PAGES = (
 
 BACK_PAGES = (
     ("came_back.index", "Came back"), ("diagnosis.index", "Diagnosis"), ("dispositions.index", "Dispositions"),
-    ("pictures.index", "Pictures"),
+    ("pictures.index", "Photographs"),
 )  # fmt: skip
 """Pages of a head that comes back, in the order of their work."""
 

@@ -35,7 +35,9 @@ def _tip(root: Element) -> None:
 
 def _lobe(root: Element) -> None:
     _path(root, "M60 6 C74 6 80 24 84 40 A27 27 0 1 1 36 40 C40 24 46 6 60 6 Z", "sign-part")
-    add(root, "circle", cx=60.0, cy=50.0, r=6.0, class_="sign-hole")
+    add(root, "circle", cx=60.0, cy=50.0, r=5.0, class_="sign-hole")
+    # it turns with its nose to the left: the right flank is the closing one
+    _path(root, "M49 54 A11.5 11.5 0 0 0 71 54 l1 6 M71 54 l-6 2", "sign-axis")
 
 
 def _bucket(root: Element) -> None:

@@ -16,7 +16,7 @@ BENCH = {
     "cuts": "cutting.index", "mock-up": "mock_up.index", "lash": "lash.index", "assembly": "assembly.index",
     "as built": "as_built.index", "to do": "left.index",
     "came back": "came_back.index", "diagnosis": "diagnosis.index", "dispositions": "dispositions.index",
-    "pictures": "pictures.index",
+    "photographs": "pictures.index",
 }  # fmt: skip
 """Pages of the bench by the word that help is asked with."""
 

@@ -40,7 +40,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     rows = sorted(found, key=lambda p: -p.number)
     return render_template(
         "bench/pictures.html",
-        **around_work(here, "pictures", "Pictures"),
+        **around_work(here, "pictures", "Photographs"),
         phases=[(name, list(own)) for name, own in groupby(rows, key=lambda p: p.look)],
         phase=phase,
         shots=SHOTS,
@@ -119,7 +119,7 @@ def one(build_id: int, side: str, number: int, wrong: str = "") -> str:
     finding = next((f for f in findings(here.sheet.events) if f.number == found.finding), None)
     return render_template(
         "bench/picture.html",
-        **around_work(here, "pictures", "Pictures"),
+        **around_work(here, "pictures", "Photographs"),
         picture=found,
         rings=rings,
         text=request.form.get("rings", text) if wrong else text,
