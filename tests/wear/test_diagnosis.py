@@ -196,3 +196,20 @@ def test_the_data_names_only_what_is_there() -> None:
         assert {s for link in chain.links for s in link.signs} <= set(signs())
     for remedy in remedies().values():
         assert set(remedy.asks) <= set(causes())
+
+
+def test_a_single_point_is_enough_to_lead_and_to_stand_second() -> None:
+    told = read("crown_dished:absent", "bent", "spring_broken:absent")
+    assert points(told)["float"] == -1.0
+    assert [s.points for s in told.leader.speaks_for] == [3.0] if told.leader else False
+    one = read("face_step", "closing_flank:absent", "tip_dents:absent")
+    assert points(one) == {"load_lost": 1.0, "heat": 1.0, "float": 0.0}
+    assert one.leader is not None
+    assert one.runner_up is not None
+    assert (one.leader.cause.id, one.runner_up.cause.id) == ("load_lost", "heat")
+
+
+def test_a_sign_that_would_speak_with_two_points_is_missed_and_one_with_one_is_not() -> None:
+    assert points(read("face_step:absent")) == {"float": -1.0}
+    assert points(read("crown_dished:absent")) == {"float": -1.0}
+    assert points(read("opening_flank:absent")) == {"float": -1.0}

@@ -38,7 +38,7 @@ _CHECKS: Mapping[str, tuple[str, ...]] = MappingProxyType(
 
 
 @dataclass(frozen=True)
-class Testimony:
+class Witness:
     """What the record says of one cause: ``speaks`` is 1 for it, −1 against it, 0 where it only knows. ``check`` and
     ``side``, or ``place``, say where it stands."""
 
@@ -50,9 +50,9 @@ class Testimony:
     place: str = ""
 
 
-def testimony(design: Assessment, built: Built, sheet: Sheet) -> tuple[Testimony, ...]:
+def witnesses(design: Assessment, built: Built, sheet: Sheet) -> tuple[Witness, ...]:
     """Everything that the build's own record says of any cause."""
-    found: list[Testimony] = []
+    found: list[Witness] = []
     for cause, own in _CHECKS.items():
         for side in SIDES:
             for check in own:
@@ -62,7 +62,7 @@ def testimony(design: Assessment, built: Built, sheet: Sheet) -> tuple[Testimony
     return (*found, *_lash(design, sheet), *_limiter(sheet), *_assembly(sheet))
 
 
-def _of_check(design: Assessment, built: Built, cause: str, check: str, side: str) -> Testimony | None:
+def _of_check(design: Assessment, built: Built, cause: str, check: str, side: str) -> Witness | None:
     """The worst valve of a side as built, else the design."""
     across = next((a for a in built.sides[side] if a.check == check), None)
     place, verdict = "", next((v for v in design.of_side(side) if v.id == check), None)
@@ -78,7 +78,7 @@ def _of_check(design: Assessment, built: Built, cause: str, check: str, side: st
         speaks = 0  # what is clear on paper alone is no witness against anything
     read = across is not None and across.measured > 0
     where = "" if _of_engine(check) else f" at {place}" if read else f", {side}"
-    return Testimony(cause, speaks, f"{verdict.title}{where}: {_worded(verdict)}", check, side, place)
+    return Witness(cause, speaks, f"{verdict.title}{where}: {_worded(verdict)}", check, side, place)
 
 
 def _of_engine(check: str) -> bool:
@@ -99,28 +99,28 @@ def _worded(verdict: Verdict) -> str:
     return f"{value}, {' and '.join(ends)}, {verdict.level.value}{proof}"
 
 
-def _lash(design: Assessment, sheet: Sheet) -> list[Testimony]:
+def _lash(design: Assessment, sheet: Sheet) -> list[Witness]:
     """Lash that closed over services, valve by valve: the one that closed most."""
     rows = [(sheet.lash_of(p), p) for p in sheet.places]
     closed = [(h.trend.total_mm, h, p) for h, p in rows if not h.beds and len(h.stages) > 1 and h.trend.total_mm > 0.0]
     if not closed:
         told = [h for h, _ in rows if not h.beds and len(h.stages) > 1]
         words = f"Lash held its place at {len(told)} valves over services"
-        return [Testimony("load_lost", -1, words)] if told else []
+        return [Witness("load_lost", -1, words)] if told else []
     total, history, place = max(closed, key=lambda row: row[0])
     level, words = judged(design.sides[place.side], history)
     steps = ", ".join(str(show(s, LENGTH)) for s in history.trend.steps_mm)
     said = f"Lash at {place.label} closed by {steps}, {show(total, LENGTH)} in all{': ' + words if words else ''}"
     speaks = 1 if level in (Level.FAIL, Level.TIGHT) else 0
-    return [Testimony("load_lost", speaks, said, "lash.trend", place.side, place.label)]
+    return [Witness("load_lost", speaks, said, "lash.trend", place.side, place.label)]
 
 
-def _limiter(sheet: Sheet) -> list[Testimony]:
+def _limiter(sheet: Sheet) -> list[Witness]:
     events = sum(s.limiter_events or 0 for s in services_of(sheet.events).values())
-    return [Testimony("float", 0, f"{events} limiter events since it was built", "life.limiter")] if events else []
+    return [Witness("float", 0, f"{events} limiter events since it was built", "life.limiter")] if events else []
 
 
-def _assembly(sheet: Sheet) -> list[Testimony]:
+def _assembly(sheet: Sheet) -> list[Witness]:
     """Whether every step of its assembly was closed."""
     last = {e.step: e for e in sheet.events if isinstance(e, Stepped) and not e.step.startswith(PREFIX)}
     if not last:
@@ -129,8 +129,8 @@ def _assembly(sheet: Sheet) -> list[Testimony]:
     open_ = [e.step for e in last.values() if e.state not in (State.DONE, State.SKIPPED)]
     if skipped or open_:
         words = f"Of its assembly {len(skipped)} steps were skipped and {len(open_)} were left open"
-        return [Testimony("wrong_assembly", 1, words)]
-    return [Testimony("wrong_assembly", -1, "Every step of its assembly was closed and counted")]
+        return [Witness("wrong_assembly", 1, words)]
+    return [Witness("wrong_assembly", -1, "Every step of its assembly was closed and counted")]
 
 
 def signs_by_record(built: Built, sheet: Sheet, design: Assessment) -> tuple[str, ...]:
@@ -153,6 +153,6 @@ def _losses(built: Built) -> list[float]:
     return [v.figure.value for a in rows for _, v in a.at if v.figure is not None]
 
 
-def of_cause(found: Sequence[Testimony], cause: str) -> tuple[Testimony, ...]:
+def of_cause(found: Sequence[Witness], cause: str) -> tuple[Witness, ...]:
     """What speaks of one cause, what is for it first."""
     return tuple(sorted((t for t in found if t.cause == cause), key=lambda t: -t.speaks))

@@ -9,7 +9,7 @@ from arcstack.readings.returning import findings, named
 from arcstack.wear.diagnosis import Diagnosis, diagnose
 from arcstack.wear.dispositions import name_cause
 from arcstack.wear.signs import Cause, causes
-from arcstack.wear.witness import Testimony, of_cause, signs_by_record, testimony
+from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
@@ -55,7 +55,7 @@ def reading_link(here: Head, reading: str) -> str:
     return links.at(endpoint, build_id, side) + tail
 
 
-def record_link(here: Head, told: Testimony) -> str:
+def record_link(here: Head, told: Witness) -> str:
     """Where a testimony stands."""
     build_id, side = here.current.id, told.side or here.side
     if told.check == "lash.trend":
@@ -74,7 +74,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_work(here, "diagnosis", "Diagnosis"))
     scope, at = _scope(here)
-    told, record = diagnosed(here, at), testimony(here.design, here.built, here.sheet)
+    told, record = diagnosed(here, at), witnesses(here.design, here.built, here.sheet)
     words, reading = told.next_reading
     weighed = [s for n, s in enumerate(told.scored) if s.points > 0.0 or n < LEAST_SHOWN]
     return render_template(
@@ -97,7 +97,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     )
 
 
-def _record(found: tuple[Testimony, ...], weighed: list[Cause]) -> list[tuple[Cause, tuple[Testimony, ...]]]:
+def _record(found: tuple[Witness, ...], weighed: list[Cause]) -> list[tuple[Cause, tuple[Witness, ...]]]:
     """What the record says, causes that are weighed first; of the others only what speaks."""
     rows = []
     for cause in [*weighed, *(c for c in causes().values() if c not in weighed)]:
