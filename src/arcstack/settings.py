@@ -241,10 +241,10 @@ _TABLE = (
     Setting("turbo.weight_hard", 3.0, "times", "What a second on a hard cut weighs."),
     Setting("turbo.weight_launch", 2.0, "times", "What a second of launch control weighs."),
     Setting("turbo.weight_missed", 30.0, "s", "What a missed shift weighs: ten seconds of hard cut."),
+    Setting("turbo.stud_modulus", 205_000.0, "MPa", "Modulus of a steel stud."),
+    Setting("turbo.road_km", 15_000.0, "km", "Road: valvetrain looked at after so far."),
+    Setting("turbo.track_hours", 10.0, "h", "Track: after so long."),
     Setting("turbo.stud_share", 2.0, "cylinders", "Cylinders that a stud stands between, until it is said."),
-    Setting(
-        "turbo.crankcase_rise", 0.02, "bar", "Crankcase pressure that rose by more since the run before has a cause."
-    ),
     Setting("phaser.most", 80.0, "degrees", "A phaser's range is looked through as far as this from parked."),
     Setting("rod.modulus_steel", 205_000.0, "MPa", "Modulus of steel rods."),
     Setting("rod.modulus_titanium", 114_000.0, "MPa", "Modulus of titanium rods."),

@@ -71,6 +71,8 @@ _OTHERS = {
     "spring.nest_gap.interference": "Between springs, interference fit",
     "spring.load_loss": "Assumed load loss of new springs",
     "guide.clearance.loose": "Guide clearance, loose school",
+    "oil.restrictor.rolling": "Turbo feed restrictor, rolling bearings",
+    "oil.restrictor.plain": "Turbo feed restrictor, plain bearings",
     "second.height": "Height read by another hand, apart",
     "bucket.clearance": "Bucket in its bore",
     "timing.tdc": "True TDC, both ways apart",

@@ -2,12 +2,12 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 
 from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure
+from arcstack.assess.oil import said
 from arcstack.checks import Evidence, Figure
-from arcstack.document.parts import Lubricant
+from arcstack.document.parts import Gasket, Lubricant, Use
 from arcstack.errors import MissingInput
 from arcstack.mech import clamping, compression
 from arcstack.settings import setting
@@ -26,57 +26,8 @@ WEIGHTS = (
     ("limiter_hard", setting("turbo.weight_hard")), ("launch", setting("turbo.weight_launch")),
     ("missed_shifts", setting("turbo.weight_missed")),
 )  # fmt: skip
-STUD_SHARE = setting("turbo.stud_share")
-
-
-def _said(*names: str) -> Callable[[Context], bool]:
-    """Whether anything of a check was said: what nobody spoke of is not asked of every head."""
-    return lambda ctx: any(ctx.given(f"turbo.{n}") for n in names)
-
-
-# -- crankcase and oil
-
-
-@figure
-def crankcase(ctx: Context) -> Figure:
-    """Crankcase pressure at the top of boost, and how it went since the run before."""
-    now = ctx.entry("turbo.crankcase", "p_k")
-    if not ctx.given("turbo.crankcase_before"):
-        return now
-    before = ctx.entry("turbo.crankcase_before", "p_v")
-    rise = now.value - before.value
-    shown = show(abs(rise), GAUGE_PRESSURE)
-    same = not any(digit in "123456789" for digit in shown.number)
-    words = "as the run before" if same else f"{shown} {'more' if rise > 0 else 'less'} than the run before"
-    # a rise is rings or a turbo's seal, whatever is left below the limit
-    told = f"{words}: rings or the turbo’s seal" if rise > setting("turbo.crankcase_rise") else words
-    return Figure.calculated(
-        "p_k", "Crankcase pressure", now.value, GAUGE_PRESSURE, "p_k = p_n", replace(now, symbol="p_n"), note=told
-    )
-
-
-@figure
-def oil_return(ctx: Context) -> Figure:
-    """Area of the drains over that of the feed."""
-    ctx.need("turbo.drains", "turbo.drain_hole", "turbo.feed_hole")
-    count, drain = ctx.entry("turbo.drains", "n"), ctx.entry("turbo.drain_hole", "d_r")
-    feed = ctx.entry("turbo.feed_hole", "d_f")
-    value = count.value * drain.value**2 / feed.value**2
-    return Figure.calculated("q_r", "Drains ÷ feed, by area", value, RATIO, "q_r = n·d_r²/d_f²", count, drain, feed)
-
-
-@figure
-def spray(ctx: Context) -> Figure:
-    """Area of the spray bar's holes over that of the feed."""
-    ctx.need("turbo.spray_holes", "turbo.spray_hole", "turbo.feed_hole")
-    count, hole = ctx.entry("turbo.spray_holes", "n"), ctx.entry("turbo.spray_hole", "d_s")
-    feed = ctx.entry("turbo.feed_hole", "d_f")
-    value = count.value * hole.value**2 / feed.value**2
-    one = math.sqrt(count.value) * hole.value
-    note = f"{count.value * math.pi / 4.0 * hole.value**2:.1f} mm² in all, as one hole of {one:.1f} mm."
-    return Figure.calculated(
-        "q_s", "Spray holes ÷ feed, by area", value, RATIO, "q_s = n·d_s²/d_f²", count, hole, feed, note=note
-    )
+STUD_SHARE, STUD_MODULUS_MPA = setting("turbo.stud_share"), setting("turbo.stud_modulus")
+ROAD_KM, TRACK_HOURS = setting("turbo.road_km"), setting("turbo.track_hours")
 
 
 @figure
@@ -119,6 +70,8 @@ def preload(ctx: Context) -> Figure:
     """What one stud holds with."""
     if ctx.given("turbo.preload"):
         return ctx.entry("turbo.preload", "F")
+    if ctx.given("turbo.stud_stretch"):
+        return _by_stretch(ctx)
     ctx.need("turbo.torque", "turbo.stud_diameter")
     torque, wide, factor = ctx.entry("turbo.torque", "T"), ctx.entry("turbo.stud_diameter", "d"), nut_factor(ctx)
     value = clamping.preload_by_torque_N(torque.value, factor.value, wide.value)
@@ -128,6 +81,16 @@ def preload(ctx: Context) -> Figure:
     return Figure.calculated(
         "F", "Preload of one stud", value, FORCE, "F = 1000·T/(K·d)", torque, factor, wide, note=note
     )
+
+
+def _by_stretch(ctx: Context) -> Figure:
+    """A stud that was measured longer says what it holds with, whatever lies on its thread."""
+    ctx.need("turbo.stud_length", "turbo.stud_area")
+    longer, whole = ctx.entry("turbo.stud_stretch", "δ"), ctx.entry("turbo.stud_length", "L")
+    area = ctx.entry("turbo.stud_area", "A")
+    steel = Figure("E", "Modulus of a steel stud", STUD_MODULUS_MPA, STRESS, Evidence.ASSUMED)
+    value = clamping.preload_by_stretch_N(longer.value, whole.value, area.value, steel.value)
+    return Figure.calculated("F", "Preload of one stud", value, FORCE, "F = E·A·δ/L", steel, area, longer, whole)
 
 
 @figure
@@ -166,7 +129,11 @@ def clamp(ctx: Context) -> Figure:
             holds.value / clamping.gas_force_N(peak.band[1], bore.value),
             holds.value / clamping.gas_force_N(peak.band[0], bore.value),
         )
-    return Figure.calculated("q_c", "Clamp ÷ gas", holds.value / gas, RATIO, "q_c = F_c/F_g", holds, lifts, band=band)
+    settles = ctx.document.turbo.gasket_kind is Gasket.COMPOSITE
+    note = "A composite gasket settles: torque it again after the first heat, by its maker." if settles else ""
+    return Figure.calculated(
+        "q_c", "Clamp ÷ gas", holds.value / gas, RATIO, "q_c = F_c/F_g", holds, lifts, band=band, note=note
+    )
 
 
 def _peak(ctx: Context) -> Figure:
@@ -248,6 +215,19 @@ def ratio_off(ctx: Context) -> Figure:
 # -- events and weak links
 
 
+def _next_look(ctx: Context, share: float) -> str:
+    """When the valvetrain is looked at next, by use, shortened by what the limiter has taken of it."""
+    if share >= 1.0:
+        return "Springs and lash are read again before it runs."
+    left = 1.0 - share
+    match ctx.document.brief.use:
+        case Use.ROAD:
+            return f"Next look within {ROAD_KM * left:,.0f} km."
+        case Use.TRACK:
+            return f"Next look within {TRACK_HOURS * left:.1f} h."
+    return "Next look after this meeting."
+
+
 @figure
 def life(ctx: Context) -> Figure:
     """Weighted seconds at the limiter since the last inspection."""
@@ -262,7 +242,8 @@ def life(ctx: Context) -> Figure:
     formula = "t = " + " + ".join(f"{weight:g}·{f.symbol}" for f, weight in rows)
     limit = ctx.limit("life.limiter")
     assert limit.high is not None
-    note = f"{100.0 * value / limit.high:.0f} % of what is let run between inspections."
+    share = value / limit.high
+    note = f"{100.0 * share:.0f} % of what is let run between inspections. {_next_look(ctx, share)}"
     return Figure.calculated(
         "t", "Limiter life used, weighted s", value, COUNT, formula, *(f for f, _ in rows), note=note
     )
@@ -295,30 +276,6 @@ _CLAMP = ("torque", "preload", "studs_around", "stud_diameter")
 
 CHECKS = (
     _check(
-        "oil.crankcase",
-        "Crankcase pressure",
-        "Blow-by past rings and seals at the top of boost.",
-        crankcase,
-        _said("crankcase"),
-    ),
-    _check(
-        "oil.return",
-        "Oil back from the head",
-        "Drains against the feed, by area.",
-        oil_return,
-        _said("drains", "drain_hole"),
-    ),
-    Check(
-        "oil.spray",
-        "Spray bar",
-        "turbo",
-        "Its holes against the feed, by area.",
-        work=spray,
-        limit="oil.spray",
-        applies=lambda ctx: _said("spray_hole")(ctx),
-        head=True,
-    ),
-    _check(
         "turbo.back_pressure",
         "Back pressure ÷ boost",
         "How hard the turbine holds back.",
@@ -326,29 +283,29 @@ CHECKS = (
         _boosted,
     ),
     _check(
-        "head.clamp", "Head clamping", "What holds the least held cylinder over what lifts it.", clamp, _said(*_CLAMP)
+        "head.clamp", "Head clamping", "What holds the least held cylinder over what lifts it.", clamp, said(*_CLAMP)
     ),
-    _check("head.stud", "Stud preload ÷ proof", "No stud is drawn past its proof.", stud_load, _said("stud_proof")),
+    _check("head.stud", "Stud preload ÷ proof", "No stud is drawn past its proof.", stud_load, said("stud_proof")),
     _check(
         "engine.compression",
         "Compression, off target",
         "Static ratio over its whole band.",
         ratio_off,
-        _said("compression_target"),
+        said("compression_target"),
     ),
     _check(
         "life.limiter",
         "Limiter life",
         "Weighted seconds since the last inspection.",
         life,
-        _said(*(n for n, _ in WEIGHTS)),
+        said(*(n for n, _ in WEIGHTS)),
     ),
     _check(
         "engine.weakest",
         "Weakest link",
         "Nothing turns faster than its weakest part.",
         weakest,
-        _said(*(n for n, _ in LINKS)),
+        said(*(n for n, _ in LINKS)),
     ),
 )
 

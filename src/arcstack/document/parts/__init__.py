@@ -44,11 +44,12 @@ from arcstack.document.parts.stack import (
     Valve,
     ValveMetal,
 )
-from arcstack.document.parts.turbo import Lubricant, Turbo
+from arcstack.document.parts.turbo import Bearing, Gasket, Lubricant, Standpipes, Turbo
 
 __all__ = [
     "Adjuster",
     "AnyFollower",
+    "Bearing",
     "Bench",
     "Brief",
     "Bucket",
@@ -66,6 +67,7 @@ __all__ = [
     "Follower",
     "FollowerKind",
     "Fuel",
+    "Gasket",
     "Grips",
     "Groove",
     "Guide",
@@ -104,6 +106,7 @@ __all__ = [
     "Spring",
     "SpringPack",
     "Stack",
+    "Standpipes",
     "TableFrom",
     "Turbo",
     "Use",

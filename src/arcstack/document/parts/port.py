@@ -16,6 +16,14 @@ _DEPRESSION = "In whatever unit, the same for every table of the head."
 FlowText = Annotated[str, StringConstraints(max_length=LONGEST_FLOW_TABLE)]
 
 
+def _mouth(label: str) -> Quantity:
+    return Quantity(label, LENGTH, 8, 120)
+
+
+def _shift(label: str) -> Quantity:
+    return Quantity(label, LENGTH, -10, 10, "Against the port of the head; minus the other way.")
+
+
 class Port(Part):
     throat: Annotated[
         Entry | None, Quantity("Throat diameter", LENGTH, 8, 65, "The narrowest round under the seat.")
@@ -36,3 +44,13 @@ class Port(Part):
         ),
     ] = None  # fmt: skip
     cap_reason: Annotated[str, Words("What sets it")] = ""
+    mouth_width: Annotated[Entry | None, _mouth("Port mouth, width")] = None
+    mouth_height: Annotated[Entry | None, _mouth("Port mouth, height")] = None
+    gasket_width: Annotated[Entry | None, _mouth("Port gasket, width")] = None
+    gasket_height: Annotated[Entry | None, _mouth("Port gasket, height")] = None
+    gasket_across: Annotated[Entry | None, _shift("Gasket sits across by")] = None
+    gasket_up: Annotated[Entry | None, _shift("Gasket sits up by")] = None
+    manifold_width: Annotated[Entry | None, _mouth("Manifold mouth, width")] = None
+    manifold_height: Annotated[Entry | None, _mouth("Manifold mouth, height")] = None
+    manifold_across: Annotated[Entry | None, _shift("Manifold sits across by")] = None
+    manifold_up: Annotated[Entry | None, _shift("Manifold sits up by")] = None

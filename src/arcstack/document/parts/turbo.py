@@ -21,6 +21,31 @@ class Lubricant(StrEnum):
     MOLY = "moly paste"
 
 
+class Bearing(StrEnum):
+    """What a turbine's shaft runs in: how much oil it wants."""
+
+    NOT_SAID = "not said"
+    ROLLING = "rolling bearings"
+    PLAIN = "plain bearings"
+
+
+class Gasket(StrEnum):
+    """What a head gasket is made of: whether it settles after the first heat."""
+
+    NOT_SAID = "not said"
+    COMPOSITE = "composite"
+    STEEL = "layers of steel"
+    RING = "rings or copper"
+
+
+class Standpipes(StrEnum):
+    """Which school a head's oil return follows."""
+
+    NOT_SAID = "not said"
+    KEPT = "standpipes kept"
+    REMOVED = "standpipes removed"
+
+
 def _hole(label: str, low: float, high: float, words: str = "") -> Quantity:
     return Quantity(label, LENGTH, low, high, words)
 
@@ -38,6 +63,13 @@ class Turbo(Part):
     drain_hole: Annotated[Entry | None, _hole("Drain, inside", 2, 60)] = None
     spray_holes: Annotated[Stated | None, Quantity("Spray bar, holes", COUNT, 0, 64, none="no spray bar")] = None
     spray_hole: Annotated[Entry | None, _hole("Spray hole", 0.2, 5)] = None
+    spray_mesh: Annotated[
+        Stated | None, Quantity("Filter mesh before the spray bar", LENGTH, 0, 1, none="no filter")
+    ] = None
+    standpipes: Annotated[
+        Standpipes, Choice("Head return", "Kept, oil lies under the springs; removed, it falls at once. By practice.")
+    ] = Standpipes.NOT_SAID
+    bearing: Annotated[Bearing, Choice("Turbine shaft in")] = Bearing.NOT_SAID
     restrictor: Annotated[Entry | None, _hole("Turbo feed restrictor", 0.3, 8)] = None
     turbo_drain: Annotated[Entry | None, _hole("Turbo drain, inside", 5, 40, "Always falling, above sump level.")] = (
         None
@@ -58,6 +90,15 @@ class Turbo(Part):
     preload: Annotated[
         Entry | None, Quantity("Preload of one stud", FORCE, 1000, 300000, "By stretch or angle; comes before torque.")
     ] = None
+    stud_stretch: Annotated[
+        Entry | None,
+        Quantity("Stud longer by, tightened", LENGTH, 0.01, 3, "Comes before torque, whatever the lubricant."),
+    ] = None
+    stud_length: Annotated[Entry | None, Quantity("Stud, clamped length", LENGTH, 20, 400)] = None
+    gasket_kind: Annotated[Gasket, Choice("Head gasket of")] = Gasket.NOT_SAID
+    coolant: Annotated[
+        str, Words("Coolant passages closed or filled", "Run time and heat soak are then limits of this head.")
+    ] = ""
     studs_around: Annotated[
         Entry | None,
         Quantity("Studs around the least held cylinder", COUNT, 2, 12, "Each shared one counts by its share below."),

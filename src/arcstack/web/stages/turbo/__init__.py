@@ -13,7 +13,8 @@ STAGE = Stage(
         Group(
             "Oil",
             under(
-                "turbo", "feed_hole", "drains", "drain_hole", "spray_holes", "spray_hole", "restrictor", "turbo_drain"
+                "turbo", "feed_hole", "drains", "drain_hole", "standpipes", "spray_holes", "spray_hole", "spray_mesh",
+                "bearing", "restrictor", "turbo_drain",
             ),
         ),
         Group(
@@ -25,9 +26,18 @@ STAGE = Stage(
             "Head clamping",
             under(
                 "turbo", "stud", "stud_diameter", "stud_area", "stud_proof", "torque", "lubricant", "nut_factor",
-                "preload", "studs_around", "studs_shared", "gasket_bore", "peak_pressure",
+                "preload", "stud_stretch", "stud_length", "gasket_kind", "coolant",
+                "studs_around", "studs_shared", "gasket_bore", "peak_pressure",
             ),
             help="The lubricant is part of the torque: the same wrench on dry threads holds a third less.",
+        ),
+        Group(
+            "Port, gasket, manifold",
+            under(
+                "port", "mouth_width", "mouth_height", "gasket_width", "gasket_height", "gasket_across", "gasket_up",
+                "manifold_width", "manifold_height", "manifold_across", "manifold_up",
+            ),
+            help="At their mouths. A smaller opening upstream is harmless; a larger one leaves an edge.",
         ),
         Group("Compression", under("turbo", "chamber", "dish", "compression_target")),
         Group(
