@@ -13,10 +13,12 @@ from flask import Flask
 from playwright.sync_api import Page, expect, sync_playwright
 from waitress.server import create_server
 
+from arcstack.assembly.steps import tools_of
 from arcstack.assess import assess, piston
 from arcstack.demo.workshop import demo_shelf, make_demo
 from arcstack.document import Sitting
 from arcstack.readings import Phase
+from arcstack.readings.assembling import Held, SetUp, State, Stepped, Tooled, Where
 from arcstack.readings.lash_history import Served
 from arcstack.readings.mock_up import Pass, Pushed, Stood, StopMet, StopOut
 from arcstack.readings.taking import How
@@ -31,11 +33,6 @@ STEP = "intake.stack.retainer.step"
 
 def to(page: Page, selector: str) -> None:
     page.evaluate("s => document.querySelector(s).scrollIntoView()", selector)
-
-
-def working(page: Page) -> None:
-    page.click("[id='g-spring.reserve.inner'] button")
-    page.wait_for_selector("#drawer[open]")
 
 
 def revisions(page: Page, home: str) -> None:
@@ -107,6 +104,18 @@ def served(app: Flask, build_id: int) -> None:
         bench.happened(build_id, Served(0, service, 4200.0 * service, 28.0 * service, 9 + service, "", 19.0, by))
 
 
+def assembled(app: Flask, build_id: int) -> None:
+    """A head as far as the seats under its springs."""
+    bench, by = app.extensions["bench"], Sitting(hand="Ilse", instrument="", at=NOW)
+    sheet = bench.sheet(build_id, app.extensions["workshop"].open(build_id).build)
+    bench.happened(build_id, SetUp(0, Where.BENCH, 21.0, by))
+    for tool in tools_of(sheet):
+        bench.happened(build_id, Tooled(0, tool, Held.OWNED, by))
+    for step in ("tools", "wash", "threads", "seats", "checking_out", "valves", "locators"):
+        bench.happened(build_id, Stepped(0, step, State.DONE, by))
+    bench.happened(build_id, Stepped(0, "second", State.SKIPPED, by, "the only hand in the shop today"))
+
+
 def specify(page: Page) -> None:
     page.wait_for_selector("table.specify")
     to(page, ".headline")
@@ -127,12 +136,12 @@ def main() -> None:
     app.extensions["shelf"].take(demo_shelf(), Who("demo", lambda: NOW.replace(tzinfo=None)))
     mocked_up(app, 2)
     served(app, 2)
+    assembled(app, 2)
     views: list[tuple[str, str, Callable[[Page], None] | None]] = [
         ("workshop", home, lambda p: p.wait_for_selector(".builds .far-line")),
         ("brief", f"{sound}/intake/brief", None),
         ("cam", f"{sound}/intake/cam", None),
         ("stack", f"{failing}/intake/stack", None),
-        ("working", f"{failing}/intake/stack", working),
         ("fit", f"{sound}/intake/fit", None),
         ("shelf", f"{home}/shelf?q=seal,+stem+6.0,+guide+11,+no+taller+than+9.5", None),
         ("specify", f"{sound}/intake/specify", specify),
@@ -142,9 +151,10 @@ def main() -> None:
         ("control", f"{failing}/intake/control", None),
         ("bench", f"{sound}/intake/bench?key=open_height&place=1I-a", bench),
         ("as-built", f"{sound}/intake/bench/built", None),
-        ("window", f"{sound}/intake/window", lambda p: p.wait_for_selector("svg.window")),
         ("clearance", f"{failing}/intake/clearance", lambda p: to(p, "#look")),
-        ("practice", f"{failing}/intake/practice", None),
+        ("assembly", f"{sound}/intake/bench/assembly?step=seals", None),
+        ("came-back", f"{home}/builds/3/intake/back?part=lobe", None),
+        ("diagnosis", f"{home}/builds/3/intake/back/diagnosis", None),
         ("sheet", f"{sound}/sheet", lambda p: to(p, ".sheet-side")),
         ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),
     ]

@@ -211,6 +211,7 @@ _TABLE = (
     Setting("wear.most_runout", 0.03, "mm", "Runout of a face on V-blocks up to which a valve is refaced."),
     Setting("wear.most_cost", 1e6, "of the shop's money", "A cost of one part is less."),
     Setting("wear.springs_lost", 0.05, "of its load", "Springs that lost more than this have lost load."),
+    Setting("wear.trays_tries", 4_000, "heads", "Tried for the trays of one seed."),
     Setting("wear.conflict", 2.0, "points", "Causes of different chains that lie no further apart are in conflict."),
     Setting("wear.strong", 2.0, "points", "What speaks against a leading cause by so much is a conflict."),
     Setting("wear.absent_from", 2.0, "points", "A sign that would have spoken so strongly is missed where absent."),

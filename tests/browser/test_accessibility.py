@@ -118,6 +118,6 @@ def test_no_fault_on_a_head_that_came_back(page: Page, site: Site, axe: str, tai
 
 
 def test_no_fault_on_instruments_and_lessons(page: Page, site: Site, axe: str) -> None:
-    for address in ("/instruments", "/learning"):
+    for address in ("/instruments", "/learning", "/learning/trays/3"):
         opened(page, f"{site.address}{address}")
         assert faults(page, axe) == [], address

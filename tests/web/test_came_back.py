@@ -11,7 +11,8 @@ from arcstack.readings.returning import SentOn, findings
 from arcstack.services.bench import Bench
 from arcstack.services.reasons import words
 from arcstack.store import Kind, Reason
-from arcstack.wear.signs import signs
+from arcstack.wear.signs import causes, chains, signs
+from arcstack.wear.trays import lesson
 from arcstack.web.drawings.signs import drawn_signs
 from tests.web.conftest import WHO, Browser
 
@@ -225,3 +226,23 @@ def test_a_head_without_places_says_what_is_missing(browser: Browser) -> None:
     browser.post("/builds", 302, name="Bare")
     for tail in ("", "/diagnosis", "/dispositions"):
         assert "cylinders" in browser.get(f"/builds/3/intake/back{tail}").lower()
+
+
+def test_three_trays_ask_for_cause_and_reading_before_they_show_the_answer(browser: Browser) -> None:
+    assert "Reading wear" in browser.get("/learning")
+    browser.post("/learning/trays", 405)
+    browser.client.get("/learning/trays?seed=7")
+    asked = browser.get("/learning/trays/7")
+    of = lesson(7)
+    assert "That is my reading" in asked
+    assert 'class="points"' not in asked
+    assert "Name a cause" in browser.post("/learning/trays/7", 422, cause=of.cause, reading="")
+    assert "Name a cause" in browser.post("/learning/trays/7", 422, cause="luck", reading="look")
+    told = browser.post("/learning/trays/7", cause=of.cause, reading=causes()[of.cause].reading)
+    assert "that would decide it" in told
+    assert 'class="points"' in told
+    other = next(c for c in causes() if c != of.cause and c not in {x for ch in chains() for x in ch.causes})
+    assert f"not {causes()[other].title.lower()}" in browser.post("/learning/trays/7", cause=other, reading="look")
+    browser.get("/learning/trays/1000000", 404)
+    for text, seed in (("12", 12), ("x", 1), ("9999999", 1)):
+        assert browser.client.get(f"/learning/trays?seed={text}").headers["Location"].endswith(f"/{seed}")

@@ -68,6 +68,7 @@ from arcstack.web.pages.bench import (
     table,
     tester,
     to_do,
+    trays,
     turning,
 )
 from arcstack.web.stages import every_stage
@@ -146,6 +147,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         dispositions,
         gauges_list,
         pictures,
+        trays,
     )
     beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
