@@ -7,11 +7,12 @@ import pytest
 from arcstack.assess import assess
 from arcstack.demo import demo_builds
 from arcstack.document import Build, Sitting, change
+from arcstack.document.model import Decision
 from arcstack.document.places import places
 from arcstack.errors import FieldError
 from arcstack.readings import Phase
 from arcstack.readings.returning import Disposed, What, disposed
-from arcstack.wear.dispositions import asks, cautions, dispose, kinds, name_cause, take_remedy, worn
+from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, name_cause, take_remedy, worn
 from arcstack.wear.signs import causes, remedies
 from tests.readings.bench import WHEN, Hand
 
@@ -90,6 +91,18 @@ def test_springs_go_as_a_set_and_one_alone_wants_a_reason() -> None:
     refused("For one alone, say why", "springs", What.REPLACE)
     made("springs", What.REPLACE, note="a tool fell on it, the rest were tested")
     made("springs", What.REPLACE_SET)
+
+
+def test_a_build_that_decided_otherwise_replaces_by_that() -> None:
+    for choice, springs, buckets in (("one", False, False), ("set", True, True)):
+        made_so = SOUND.model_copy(
+            update={"decisions": {"replacing": Decision(choice=choice, reason="our way", by=BY)}}
+        )
+        assert by_set(kinds()["springs"], made_so) == (springs, "this build decided so: our way")
+        assert by_set(kinds()["bucket"], made_so)[0] is buckets
+    one = SOUND.model_copy(update={"decisions": {"replacing": Decision(choice="one", reason="our way", by=BY)}})
+    made("springs", What.REPLACE, one)
+    assert by_set(kinds()["springs"], SOUND) == (True, kinds()["springs"].why)
 
 
 def test_springs_are_used_again_only_where_each_was_tested_after_service() -> None:

@@ -9,7 +9,7 @@ from types import MappingProxyType
 
 from arcstack.assess import bench as bench_checks
 from arcstack.assess.context import Context, known
-from arcstack.document import Sitting
+from arcstack.document import Build, Sitting
 from arcstack.document.parts import Filling
 from arcstack.document.places import Place
 from arcstack.errors import FieldError, QuantityError
@@ -33,6 +33,15 @@ class Kind:
     choices: tuple[What, ...]
     as_set: bool
     why: str
+
+
+def by_set(kind: Kind, build: Build) -> tuple[bool, str]:
+    """Whether a kind of part is replaced as a set in this build, and by what: the build's own decision where it made
+    one, else the default of its kind."""
+    decision = build.decisions.get("replacing")
+    if decision is not None and decision.choice in ("one", "set"):
+        return decision.choice == "set", f"this build decided so: {decision.reason}"
+    return kind.as_set, kind.why
 
 
 @cache
@@ -190,9 +199,10 @@ def _held(
                 raise FieldError("note", "Say what it waits for, magnified, dye-tested or measured, and where it lies.")
         case "springs", What.REUSE:
             _tested(sheet, place)
-        case "springs", What.REPLACE:
+        case _, What.REPLACE if by_set(kinds()[kind], sheet.build)[0]:
             if len(note) < LEAST_REASON:
-                raise FieldError("note", f"{kinds()[kind].why} For one alone, say why.")
+                why = by_set(kinds()[kind], sheet.build)[1]
+                raise FieldError("note", f"As a set: {why} For one alone, say why.")
         case "valve", What.REUSE:
             found = known(lambda: bench_checks.runout(ctx))
             if found is not None and found.value > MOST_RUNOUT_MM + 1e-9:

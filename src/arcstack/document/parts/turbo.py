@@ -58,6 +58,12 @@ class Turbo(Part):
     crankcase_before: Annotated[
         Entry | None, Quantity("The run before", GAUGE_PRESSURE, -0.5, 1, "On the same boost.")
     ] = None
+    breathers: Annotated[Entry | None, Quantity("Breathers", COUNT, 0, 12)] = None
+    breather_hole: Annotated[Entry | None, _hole("Breather, inside", 2, 60)] = None
+    separator: Annotated[str, Words("Oil separator")] = ""
+    weeps: Annotated[str, Words("Oil weeps at", "Stiff covers and good gaskets hold it, they do not cure it.")] = ""
+    oil_idle: Annotated[Entry | None, Quantity("Oil pressure, hot idle", GAUGE_PRESSURE, 0, 15)] = None
+    oil_limit: Annotated[Entry | None, Quantity("Oil pressure, hot at the limiter", GAUGE_PRESSURE, 0, 20)] = None
     feed_hole: Annotated[Entry | None, _hole("Oil feed to the head", 0.5, 20, "Its narrowest hole.")] = None
     drains: Annotated[Entry | None, Quantity("Drains of the head", COUNT, 1, 30)] = None
     drain_hole: Annotated[Entry | None, _hole("Drain, inside", 2, 60)] = None
@@ -74,6 +80,9 @@ class Turbo(Part):
     turbo_drain: Annotated[Entry | None, _hole("Turbo drain, inside", 5, 40, "Always falling, above sump level.")] = (
         None
     )
+    exhaust_drop: Annotated[
+        Entry | None, Quantity("Exhaust after the turbine, drop", GAUGE_PRESSURE, 0, 3, "At full load.")
+    ] = None
     narrowest: Annotated[Entry | None, _hole("Exhaust, smallest inside", 20, 150, "After the turbine.")] = None
     narrowest_at: Annotated[str, Words("Narrowest part of the exhaust")] = ""
     stud: Annotated[str, Words("Head studs")] = ""

@@ -9,7 +9,7 @@ from arcstack.errors import FieldError
 from arcstack.readings.returning import What, disposed, named, remedies_taken
 from arcstack.readings.taking import place_called
 from arcstack.services.came_back import send_on
-from arcstack.wear.dispositions import asks, cautions, dispose, kinds, reopens, summary, take_remedy
+from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, reopens, summary, take_remedy
 from arcstack.wear.signs import causes, remedies
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
@@ -37,7 +37,9 @@ def index(build_id: int, side: str, wrong: str = "", about: str = "") -> str:
     by_part = {(d.part, d.place): d for d in found}
     ctx = here.design.sides[side]
     shown: dict[str, Any] = {
-        "kinds": kinds(), "kind": kinds()[kind], "what": what, "asks": asks(kind, what) if what else (),
+        "kinds": kinds(), "kind": kinds()[kind],
+        "by_set": by_set(kinds()[kind], here.current.build),
+        "what": what, "asks": asks(kind, what) if what else (),
         "cautions": cautions(ctx, kind, what) if what else (), "found": found, "by_part": by_part,
         "own": [p for p in here.sheet.places if p.side == side], "total": sum(costs), "costed": len(costs),
         "sent": [d for d in found if d.what is What.SEND],

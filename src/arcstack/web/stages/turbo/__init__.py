@@ -9,17 +9,24 @@ STAGE = Stage(
     "Turbo side",
     75,
     (
-        Group("Crankcase", under("turbo", "crankcase", "crankcase_before")),
+        Group(
+            "Crankcase",
+            under("turbo", "crankcase", "crankcase_before", "breathers", "breather_hole", "separator", "weeps"),
+        ),
         Group(
             "Oil",
             under(
-                "turbo", "feed_hole", "drains", "drain_hole", "standpipes", "spray_holes", "spray_hole", "spray_mesh",
+                "turbo", "oil_idle", "oil_limit", "feed_hole", "drains", "drain_hole", "standpipes", "spray_holes",
+                "spray_hole", "spray_mesh",
                 "bearing", "restrictor", "turbo_drain",
             ),
         ),
         Group(
             "Back pressure and exhaust",
-            ("brief.boost", "brief.back_pressure", "brief.pulse_peak", *under("turbo", "narrowest", "narrowest_at")),
+            (
+                "brief.boost", "brief.back_pressure", "brief.pulse_peak",
+                *under("turbo", "exhaust_drop", "narrowest", "narrowest_at"),
+            ),
             help="Measured, mean and peak drive both gas rules and stop being assumed.",
         ),
         Group(
