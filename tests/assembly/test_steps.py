@@ -1,5 +1,6 @@
 """Which steps a head takes, what they wait for, what reopens them, and counts that must close."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import timedelta
 
@@ -378,3 +379,19 @@ def test_more_than_one_height_that_was_never_read_is_counted() -> None:
     rows = table(Sheet(SOUND), 0.03)
     assert wanting(rows)[1] == "and 5 more"
     assert len(wanting(rows[:1])) == 1
+
+
+@pytest.mark.parametrize("where", list(Where))
+@pytest.mark.parametrize("build", builds.OTHERS)
+def test_every_other_head_goes_together_to_its_last_count_wherever_it_does(
+    build: Callable[[], Build], where: Where
+) -> None:
+    hand = Builder(build(), where)
+    hand.all_until("packed")
+    found = list(hand.standing().values())
+    assert {s.state for s in found} == {State.DONE}
+    into, total = counted(found, hand.sheet)
+    assert into == total > 0
+    ids_of = [s.step.id for s in found]
+    assert ids_of.count("retainers") == 1
+    assert ("cams" in ids_of) is (where is not Where.CAMS_IN)

@@ -300,3 +300,18 @@ def test_what_a_cut_closed_is_neither_a_trend_nor_a_stem_that_rose() -> None:
     hand.events.clear()
     hand.readings[-1] = replace(hand.readings[-1], cuts=0)
     assert hand.sheet().lash_of(hand.places[0]).trend.total_mm == pytest.approx(0.16)
+
+
+def test_a_lash_that_was_set_stands_by_its_last_reading_and_not_by_the_mean_with_what_was_found() -> None:
+    screwed = builds.bramble()
+    for side in ("intake", "exhaust"):
+        screwed = change(screwed, f"{side}.follower.rocker.adjuster", "screw")
+    for build in (screwed, SOUND):
+        hand = Hand(build)
+        for value in (0.14, 0.20):
+            hand.take("lash", "1I-a", value, phase=Phase.SERVICE, service=1)
+        settled = hand.sheet().settled(hand.places[0], "lash")
+        assert settled is not None
+        assert settled.value == 0.20
+        assert not settled.again
+        assert [s.found_mm for s in hand.sheet().lash_of(hand.places[0]).stages] == [0.14]

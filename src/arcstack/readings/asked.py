@@ -91,7 +91,8 @@ class Asked:
     reading usually takes. ``times`` are so many readings for one figure, kept as their mean, which agree within
     ``agree`` (canonical) or ask for one more. ``rests_on`` are the document's fields, and ``cuts`` says whether a cut
     at the place too, that make it stale when they change. Of an ``item`` it is read of a spring, wherever it stands;
-    read at a place it ``goes_with`` the item that stood there, or is of ``ITEMS`` there and stale without them.
+    read at a place it ``goes_with`` the item that stood there, or is of ``ITEMS`` there and stale without them. What is
+    set between two readings stands by its ``latest`` alone: what was found before is its history.
     """
 
     key: str
@@ -106,6 +107,7 @@ class Asked:
     optional: bool = False
     item: str = ""
     goes_with: str = ""
+    latest: bool = False
     applies: Callable[[Build, str], bool] = _always
     own: Quantity | None = None
     help: str = ""
@@ -249,12 +251,12 @@ _TABLE = (
         help="The lash shim or cap that is fitted there.",
     ),
     Asked(
-        "lash", "bench.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True,
+        "lash", "bench.lash", Step.LASH, "feeler", 40, ("cam.code", "stack.valve.code"), cuts=True, latest=True,
         applies=_lashed, help="Cold, its lobe turned away: a figure, or the blade that goes and the one that does not, "
         "as 0.20/0.22.",
     ),
     Asked(
-        "plunger", "bench.plunger", Step.LASH, "dial", 40, ("cam.code", "stack.valve.code"), cuts=True,
+        "plunger", "bench.plunger", Step.LASH, "dial", 40, ("cam.code", "stack.valve.code"), cuts=True, latest=True,
         applies=hydraulic, help="Primed and bled, lobe away: what the plunger can still go down.",
     ),
 )  # fmt: skip

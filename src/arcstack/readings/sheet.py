@@ -158,6 +158,8 @@ class Sheet:
         asked = ASKED[found[0].key]
         # what was read before a change is no half of a mean with what was read after it
         found = [r for r in found if not self._stale(r, side, place)] or found
+        if asked.latest:
+            found = found[-1:]
         told = self._stale(found[-1], side, place)
         value = statistics.fmean(r.value for r in found)
         spread = max(r.value for r in found) - min(r.value for r in found)
