@@ -5,7 +5,7 @@ from typing import Any
 
 from flask import Blueprint, render_template
 
-from arcstack.assess import Assessment
+from arcstack.assess import Assessment, checks
 from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
@@ -68,13 +68,29 @@ def _entered(build: Build, prefix: tuple[str, ...]) -> list[Line]:
 def _side(assessment: Assessment, side: str, system: System) -> SideSheet:
     made = drawn(lambda: section(assessment, side, system))
     gauges = margins(assessment, side, system)
-    names = dict.fromkeys(name for stage in STAGES for name, _ in stage.figures)
-    rows = [r for n in names if (r := figure_row(assessment.sides[side], n, system)) is not None and r.shown]
+    gauges = [g for g in gauges if not checks()[g.verdict.id].head]
+    rows = [r for r in _figures(assessment, side, system) if not _of_engine(r.name)]
     by_stage = [(s.title, [g for g in gauges if g.verdict.stage == s.name]) for s in STAGES if s.judged]
     return SideSheet(
         side, made[0] if made else None, _entered(assessment.build, (f"{side}.",)), rows,
         [(title, found) for title, found in by_stage if found],
     )  # fmt: skip
+
+
+def _figures(assessment: Assessment, side: str, system: System) -> list[FigureRow]:
+    names = dict.fromkeys(name for stage in STAGES for name, _ in stage.figures)
+    return [r for n in names if (r := figure_row(assessment.sides[side], n, system)) is not None and r.shown]
+
+
+def _of_engine(name: str) -> bool:
+    """Whether a figure is the whole engine's: it stands once, before the sides."""
+    return name.startswith(("turbo.", "engine."))
+
+
+def _engine(assessment: Assessment, system: System) -> tuple[list[Gauge], list[FigureRow]]:
+    """Verdicts and figures that are alike for both sides."""
+    gauges = [g for g in margins(assessment, SIDES[0], system) if checks()[g.verdict.id].head]
+    return gauges, [r for r in _figures(assessment, SIDES[0], system) if _of_engine(r.name)]
 
 
 @dataclass(frozen=True)
@@ -134,6 +150,7 @@ def index(build_id: int) -> str:
         practice=assessment.practice,
         head=_entered(build, ("head.", "job.")),
         brief=_entered(build, ("brief.", "engine.", "turbo.")),
+        engine=_engine(assessment, system),
         sides=[_side(assessment, side, system) for side in SIDES],
         notes=[(about(path), text) for path, text in build.notes.items()],
         decisions=[(matters()[k], d) for k, d in build.decisions.items() if k in matters()],
