@@ -83,6 +83,7 @@ def test_a_face_is_cut_on_a_straight_valve_with_margin_left_and_a_whole_witness(
 def test_a_seat_is_cut_no_deeper_than_is_left() -> None:
     made("seat", What.RECUT, depth="0.20 mm", left="0.20 mm")
     refused("does not come back", "seat", What.RECUT, depth="0.21 mm", left="0.20 mm")
+    assert made("seat", What.RECUT, depth="0.21 mm", left="0.20 mm", note="last season of this head").note
 
 
 def test_springs_go_as_a_set_and_one_alone_wants_a_reason() -> None:

@@ -11,7 +11,8 @@ from arcstack.services.bench import Bench
 from arcstack.services.workshop import Current, Who, Workshop
 from arcstack.store import Kind, Reason
 from arcstack.units import LENGTH, parse
-from arcstack.wear.dispositions import TAKEN_OUT, summary
+from arcstack.wear.dispositions import TAKEN_OUT
+from arcstack.wear.report import summary
 
 _SORTS = {"springs": ("outer", "inner"), "valve": ("valve",), "bucket": ("follower",)}
 

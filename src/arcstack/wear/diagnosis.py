@@ -94,7 +94,7 @@ def diagnose(found: Sequence[Found], by_record: Sequence[str] = (), at: frozense
     A sign counts once, by the worst of its findings. One that was looked for and is absent counts as its opposite; one
     without an opposite takes a point from each cause that it would have spoken for strongly.
     """
-    here = [f for f in _last_look(found) if f.sign in signs() and (at is None or not f.places or set(f.places) & at)]
+    here = [f for f in last_look(found) if f.sign in signs() and (at is None or not f.places or set(f.places) & at)]
     present = {f.sign for f in here if not f.absent} | set(by_record)
     told: dict[str, list[Says]] = {name: [] for name in causes()}
     for sign, points, absent, places, record in _counted(here, present, by_record):
@@ -112,7 +112,7 @@ def diagnose(found: Sequence[Found], by_record: Sequence[str] = (), at: frozense
     return Diagnosis(tuple(scored), leader, second, chain, links, _conflict(leader, scored, chain, present), normal)
 
 
-def _last_look(found: Sequence[Found]) -> list[Found]:
+def last_look(found: Sequence[Found]) -> list[Found]:
     """What a later look contradicts at the same places no longer stands."""
     kept: list[Found] = []
     for f in found:

@@ -14,10 +14,11 @@ from arcstack.document.parts import Filling
 from arcstack.document.places import Place
 from arcstack.errors import FieldError, QuantityError
 from arcstack.readings import Sheet
-from arcstack.readings.returning import Disposed, Named, Remedy, What
+from arcstack.readings.returning import Disposed, Found, Named, Remedy, What, findings
 from arcstack.settings import setting
 from arcstack.units import FINE_LENGTH, LENGTH, Dimension, System, parse, show
-from arcstack.wear.signs import causes, remedies
+from arcstack.wear.diagnosis import last_look
+from arcstack.wear.signs import causes, remedies, signs
 
 LEAST_REASON = 3
 LONGEST = int(setting("assembly.longest_text"))
@@ -180,6 +181,8 @@ def _held(
     sheet: Sheet, ctx: Context, place: Place, kind: str, what: What, values: Mapping[str, float], note: str
 ) -> None:
     """Raise ``FieldError`` where a measurement does not allow the choice."""
+    if kind == "valve" and what in (What.REUSE, What.REFACE):
+        _not_suspect(sheet, place, note)
     match kind, what:
         case (("journal" | "bucket"), What.POLISH):
             inside = values["shaft" if kind == "journal" else "outside"]
@@ -192,8 +195,9 @@ def _held(
             if least is not None and values["margin"] < least - 1e-9:
                 raise FieldError("margin", f"Less than {show(least, LENGTH)} of margin: it would glow. Replace it.")
         case "seat", What.RECUT:
-            if values["depth"] > values["left"] + 1e-9:
-                raise FieldError("depth", "That cuts more than is left to take: the metal does not come back.")
+            if values["depth"] > values["left"] + 1e-9 and len(note) < LEAST_REASON:
+                told = "That cuts more than is left to take: the metal does not come back."
+                raise FieldError("depth", f"{told} Or let it pass by a note that says why.")
         case _, What.QUARANTINE:
             if len(note) < LEAST_REASON:
                 raise FieldError("note", "Say what it waits for, magnified, dye-tested or measured, and where it lies.")
@@ -207,6 +211,23 @@ def _held(
             found = known(lambda: bench_checks.runout(ctx))
             if found is not None and found.value > MOST_RUNOUT_MM + 1e-9:
                 raise FieldError("what", f"Its runout is {show(found.value, FINE_LENGTH)}: quarantine, no reuse.")
+
+
+SUSPECT = ("stem_blue", "bent")
+
+
+def _not_suspect(sheet: Sheet, place: Place, note: str) -> None:
+    """Raise ``FieldError`` for a valve that was found blue or bent, unless a note says how it was cleared."""
+    seen = [f.sign for f in standing_at(findings(sheet.events), place) if f.sign in SUSPECT and not f.absent]
+    if seen and len(note) < LEAST_REASON:
+        title = signs()[seen[0]].title.lower()
+        words = "Quarantine it until it is magnified or dye-tested, or note how it was cleared."
+        raise FieldError("what", f"Found there: {title}. {words}")
+
+
+def standing_at(found: Sequence[Found], place: Place) -> tuple[Found, ...]:
+    """Findings at one place, or of the whole head, that no later look contradicts."""
+    return tuple(f for f in last_look(found) if not f.places or place.label in f.places)
 
 
 def _runs(kind: str, clearance_mm: float) -> None:
@@ -264,48 +285,5 @@ def take_remedy(remedy: str, found: Named | None, reason: str, by: Sitting) -> R
     return Remedy(0, remedy, found.cause if found is not None and answers else "", words, by)
 
 
-_REOPENS: Mapping[str, str] = MappingProxyType(
-    {
-        "springs": "loads, solid heights, reserve, mass, control",
-        "valve": "open height, room to the seal, tip, mass, runout, vacuum, lash",
-        "seat": "open height, room to the seal, tip, vacuum, seat width, lash",
-        "bucket": "lash, clearance in the bore",
-        "retainer": "open height, room to the seal, tip proud, mass",
-        "locks": "open height, room to the seal, tip proud, mass",
-        "seal": "room to the seal",
-        "journal": "its clearance, lash",
-        "cam": "lift, lash, timing, piston clearance, control",
-        "guide": "guide clearance, room to the seal, vacuum",
-    }
-)
-"""What is read again once a part was exchanged or cut."""
-
-_CHANGES = (What.POLISH, What.REFACE, What.RECUT, What.SEND, What.REPLACE, What.REPLACE_SET)
 TAKEN_OUT = (What.REPLACE, What.REPLACE_SET, What.QUARANTINE, What.SPARE, What.SCRAP)
 """After these a part no longer stands in its place."""
-
-
-def reopens(found: Sequence[Disposed]) -> dict[str, str]:
-    """What is read again after these, part by part: kind of part, then figures and where."""
-    rows: dict[str, str] = {}
-    for kind in kinds().values():
-        own = [d for d in found if d.part == kind.key and d.what in (*_CHANGES, *TAKEN_OUT)]
-        if own:
-            rows[kind.title] = f"{_REOPENS[kind.key]} at {', '.join(dict.fromkeys(d.place for d in own))}"
-    return rows
-
-
-def summary(found: Sequence[Disposed], cause: Named | None) -> str:
-    """What a next revision is made for: the cause, and what becomes of which parts.
-
-    >>> summary((), None)
-    'no cause named'
-    """
-    told = [f"{causes()[cause.cause].title.lower()}, {cause.reason}" if cause is not None else "no cause named"]
-    for kind in kinds().values():
-        by_what: dict[What, list[str]] = {}
-        for d in found:
-            if d.part == kind.key:
-                by_what.setdefault(d.what, []).append(d.place)
-        told += [f"{kind.title.lower()} {what.value} ({', '.join(places)})" for what, places in by_what.items()]
-    return "; ".join(told)

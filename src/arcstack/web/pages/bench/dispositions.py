@@ -9,7 +9,8 @@ from arcstack.errors import FieldError
 from arcstack.readings.returning import What, disposed, named, remedies_taken
 from arcstack.readings.taking import place_called
 from arcstack.services.came_back import send_on
-from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, reopens, summary, take_remedy
+from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, take_remedy
+from arcstack.wear.report import reopens, report, summary
 from arcstack.wear.signs import causes, remedies
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
@@ -46,7 +47,8 @@ def index(build_id: int, side: str, wrong: str = "", about: str = "") -> str:
         "quarantined": [d for d in found if d.what is What.QUARANTINE],
         "wanted": [d for d in found if d.what in (What.REPLACE, What.REPLACE_SET)],
         "remedies": remedies(), "taken": {r.remedy: r for r in remedies_taken(here.sheet.events)}, "causes": causes(),
-        "cause": cause, "reopens": reopens(found), "summary": summary(found, cause), "wrong": wrong, "about": about,
+        "cause": cause, "reopens": reopens(found),
+        "lines": report(here.sheet), "summary": summary(found, cause), "wrong": wrong, "about": about,
         "typed": request.form if wrong else {}, "chosen": set(request.form.getlist("places")) if wrong else set(),
         "hand": current_who().name,
     }  # fmt: skip
