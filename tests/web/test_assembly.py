@@ -142,3 +142,19 @@ def test_a_head_without_places_says_what_is_missing(browser: Browser) -> None:
     browser.post("/builds", 302, name="Bare")
     for tail in ("", "/list"):
         assert "cylinders" in browser.get(f"/builds/3/intake/bench/assembly{tail}").lower()
+
+
+def test_the_gate_of_assembly_names_each_step_that_is_not_closed(browser: Browser) -> None:
+    at = "/builds/1/intake/bench/to-do"
+    told = browser.get(at)
+    assert "Seals: to do" in told
+    assert "Tools and hands: to do" in told
+    to_wash(browser)
+    act(browser, "wash", "done", seen="yes")
+    act(browser, "second", "skip", reason="the only hand here")
+    told = browser.get(at)
+    assert "Tools and hands: to do" not in told
+    assert "Second reading by another hand: skipped, the only hand here" in told
+    assert "stand against it" in browser.post(f"{at}/sign", 422, gate="assembly")
+    browser.post(f"{at}/sign", 302, gate="assembly", sure="1")
+    assert "18 against it" in browser.get(at)

@@ -65,6 +65,7 @@ def test_a_finding_and_an_item_go_along_and_the_gate_before_cleaning_opens(brows
     (kept,) = pictures(sheet(browser).events)
     assert (kept.finding, kept.item, kept.look) == (number, "", "head whole")
     assert "Dents or dots on the stem tip" in browser.get(f"{AT}/{kept.number}")
+    assert "1 picture<" in browser.get(BACK)
     browser.post(f"{BACK}/stage", 302, stage="pictures")
     assert f"{AT}/{kept.number}/small" in browser.get(f"{BACK}?at=1I-a")
 

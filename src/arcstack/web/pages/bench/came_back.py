@@ -1,5 +1,6 @@
 """The head that comes back: received, torn down in its order, and what is found on it."""
 
+from collections import Counter
 from dataclasses import dataclass
 
 from flask import Blueprint, redirect, render_template, request
@@ -109,6 +110,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         parts=PARTS,
         severities=Severity,
         map=_map(here, found, at),
+        shown_in=Counter(p.finding for p in pictures(events) if p.finding),
         pictured=[p for p in pictures(events) if not at or p.place == at],
         at=at,
         chosen=chosen,

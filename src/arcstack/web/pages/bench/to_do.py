@@ -10,18 +10,20 @@ from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
+from arcstack.readings.assembling import State
 from arcstack.readings.left import left
 from arcstack.trials.lashing import judged
 from arcstack.trials.next_reading import design_next
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.as_built import reading_of
+from arcstack.web.pages.bench.assembly import stood
 from arcstack.web.pages.bench.mocked import stands_against
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 
 blueprint = Blueprint("left", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/to-do")
 
-GATES = {"paper": "The paper check", "bench": "The bench"}
+GATES = {"paper": "The paper check", "bench": "The bench", "assembly": "Assembly"}
 
 
 @dataclass(frozen=True)
@@ -65,11 +67,21 @@ def gates(here: Head) -> list[Gate]:
     if rest:
         built.append((f"{len(rest)} readings still to take", links.at("left.index", build_id, side)))
     found = []
-    for key, against in (("paper", paper), ("bench", built)):
+    for key, against in (("paper", paper), ("bench", built), ("assembly", _unassembled(here))):
         signed = here.sheet.signed(key)
         since = here.current.revision - signed.revision if signed is not None else 0
         found.append(Gate(key, GATES[key], tuple(against), signed, since))
     return found
+
+
+def _unassembled(here: Head) -> list[tuple[str, str]]:
+    """Steps of assembly that are not closed, and those that were let go by name."""
+    at = links.at("assembly.index", here.current.id, here.side)
+    return [
+        (f"{s.step.title}: {s.state.value}{', ' + s.why if s.why else ''}", f"{at}?step={s.step.id}")
+        for s in stood(here)
+        if s.state is not State.DONE
+    ]
 
 
 @blueprint.get("")
