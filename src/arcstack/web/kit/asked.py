@@ -94,3 +94,17 @@ def own_path(text: str) -> str:
     except (HTTPException, RequestRedirect):
         return "/"
     return text
+
+
+def bare_number(values: Values, name: str, label: str, most: float, least: float = 0.0) -> float | None:
+    """A number without a unit, None where the field is empty. Raises ``FieldError`` for none, or one that lies outside."""
+    text = (values.get(name) or "").replace(",", "").strip()
+    if not text:
+        return None
+    try:
+        value = float(text)
+    except ValueError as error:
+        raise FieldError(name, f"{label} is a number.") from error
+    if not least <= value <= most:
+        raise FieldError(name, f"{label} lies between {least:,.0f} and {most:,.0f}.")
+    return value

@@ -129,19 +129,6 @@ def _words(name: str, longest: int = LONGEST) -> str:
     return " ".join(request.form.get(name, "").split())[:longest]
 
 
-def _amount(name: str, label: str, most: float) -> float | None:
-    text = request.form.get(name, "").replace(",", "").strip()
-    if not text:
-        return None
-    try:
-        value = float(text)
-    except ValueError as error:
-        raise FieldError(name, f"{label} is a number.") from error
-    if not 0.0 <= value <= most:
-        raise FieldError(name, f"{label} lies between 0 and {most:,.0f}.")
-    return value
-
-
 @blueprint.post("/receive")
 def receive(build_id: int, side: str) -> Response | tuple[str, int]:
     """Say how the head came in."""
@@ -152,10 +139,10 @@ def receive(build_id: int, side: str) -> Response | tuple[str, int]:
         complaint = _words("complaint", COMPLAINT)
         if not complaint:
             raise FieldError("complaint", "What does its customer say? In his own words; “nothing” is an answer.")
-        events = _amount("events", "Limiter events", 1e6)
+        events = asked.bare_number(request.form, "events", "Limiter events", 1e6)
         made = Received(
-            0, complaint, _words("touched"), _amount("distance", "Distance", MOST_KM),
-            _amount("hours", "Hours", MOST_HOURS), None if events is None else int(events), by,
+            0, complaint, _words("touched"), asked.bare_number(request.form, "distance", "Distance", MOST_KM),
+            asked.bare_number(request.form, "hours", "Hours", MOST_HOURS), None if events is None else int(events), by,
         )  # fmt: skip
     except FieldError as error:
         return index(build_id, side, error.message), 422

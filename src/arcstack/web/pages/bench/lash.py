@@ -20,7 +20,7 @@ from arcstack.shelf import PartKind
 from arcstack.trials.lashing import COLD_WORDS, TREND, Plan, aim_of, is_cold, judged, plan, rise, seat_read, sequence
 from arcstack.units import FORCE, LENGTH, System, show
 from arcstack.web.drawings.lash_line import lash_line
-from arcstack.web.kit import links
+from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, part_shelf, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 from arcstack.web.pages.bench.sitting import hand_with, stage_now
@@ -208,32 +208,20 @@ def cause(build_id: int, side: str) -> Response | tuple[str, int]:
     return redirect(links.at("lash.index", build_id, side))
 
 
-def _number(name: str, label: str, most: float) -> float | None:
-    """A bare number of the form, None where it is empty. Raises ``FieldError``."""
-    text = request.form.get(name, "").replace(",", "").strip()
-    if not text:
-        return None
-    try:
-        value = float(text)
-    except ValueError as error:
-        raise FieldError(name, f"{label} is a number.") from error
-    if not -40.0 <= value <= most or (value < 0.0 and name != "cold"):
-        raise FieldError(name, f"{label} lies between 0 and {most:,.0f}.")
-    return value
-
-
 @blueprint.post("/service")
 def service(build_id: int, side: str) -> Response | tuple[str, int]:
     """Say what a service was: distance, hours, limiter events, oil, how cold the engine was."""
-    here = head(workshop().open(build_id), side)
+    here, form = head(workshop().open(build_id), side), request.form
     try:
         now, by = stage_now(here.sheet), current_hand()
         if by.hand == "workshop":
             raise FieldError("hand", "Whose hand reads it? A service has a name.")
         if now.phase not in (Phase.FINAL, Phase.SERVICE):
             raise FieldError("phase", f"This is the {now.words} phase: choose a service, or final, at the readings.")
-        distance, hours = _number("distance", "Distance", 5e6), _number("hours", "Hours", 5e5)
-        events, cold = _number("events", "Limiter events", 1e6), _number("cold", "Temperature", 120.0)
+        distance = asked.bare_number(form, "distance", "Distance", 5e6)
+        hours = asked.bare_number(form, "hours", "Hours", 5e5)
+        events = asked.bare_number(form, "events", "Limiter events", 1e6)
+        cold = asked.bare_number(form, "cold", "Temperature", 120.0, -40.0)
         if events is not None and events != int(events):
             raise FieldError("events", "Limiter events are counted.")
         made = Served(
