@@ -97,7 +97,7 @@ def own_path(text: str) -> str:
 
 
 def bare_number(values: Values, name: str, label: str, most: float, least: float = 0.0) -> float | None:
-    """A number without a unit, None where the field is empty. Raises ``FieldError`` for any other text, or too far off."""
+    """A number without a unit, None where the field is empty. Raises ``FieldError`` for what is none."""
     text = (values.get(name) or "").replace(",", "").strip()
     if not text:
         return None
