@@ -71,17 +71,22 @@ export function startFocus() {
 
 export function bindFocus() {
   let before = null;
-  let menus = [];
+  // swaps may overlap: what a hand opened stays open through any of them until a hand closes it
+  const menus = new Set();
+  const rowOf = (menu) => menu.closest("[id]")?.id;
+  document.addEventListener("toggle", ({ target }) => {
+    if (target.matches?.("details.menu") && rowOf(target)) menus[target.open ? "add" : "delete"](rowOf(target));
+  }, true);
   for (const sign of ["keydown", "pointerdown"]) document.addEventListener(sign, () => { acted = true; }, { once: true, capture: true });
   // what a swap took the focus from is remembered until it has it again, or a hand puts it elsewhere
   for (const sign of ["focusin", "pointerdown"]) document.addEventListener(sign, () => { before = null; }, true);
   document.addEventListener("htmx:before:swap", () => {
-    menus = $$("details.menu[open]").map((menu) => menu.closest("[id]")?.id);
+    for (const menu of $$("details.menu[open]")) if (rowOf(menu)) menus.add(rowOf(menu));
     before = signature(document.activeElement) ?? before;
   });
   document.addEventListener("htmx:after:swap", () => {
     for (const id of menus) {
-      const menu = id && document.getElementById(id)?.querySelector("details.menu");
+      const menu = document.getElementById(id)?.querySelector("details.menu");
       if (menu) menu.open = true;
     }
     if (before && nowhere()) found(before)?.focus({ preventScroll: true });
