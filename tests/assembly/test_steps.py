@@ -10,14 +10,15 @@ from arcstack.assembly.counts import counts_of
 from arcstack.assembly.doing import MAKERS, done, maker_words, prelube, reopened, skipped
 from arcstack.assembly.progress import after, counted, next_step, standings
 from arcstack.assembly.second import KEYS, drawn, read_again, table, wanting
-from arcstack.assembly.steps import every_step, steps_of, tool_words, tools_of
+from arcstack.assembly.steps import every_step, has, steps_of, tool_words, tools_of
 from arcstack.demo import demo_builds
 from arcstack.document import Build, Sitting, change
 from arcstack.document.entry import amount
 from arcstack.errors import FieldError
 from arcstack.readings import Sheet
-from arcstack.readings.assembling import Held, State, Tooled, Where
+from arcstack.readings.assembling import Held, State, Tooled, Where, set_up
 from arcstack.readings.mock_up import Closed, Stood
+from arcstack.readings.sent_on import SentOn
 from tests import builds
 from tests.assembly.hands import BY, WEN, Builder
 
@@ -395,3 +396,22 @@ def test_every_other_head_goes_together_to_its_last_count_wherever_it_does(
     ids_of = [s.step.id for s in found]
     assert ids_of.count("retainers") == 1
     assert ("cams" in ids_of) is (where is not Where.CAMS_IN)
+
+
+def test_a_locator_of_one_level_is_counted_though_it_has_no_step() -> None:
+    step = next(s for s in steps_of(Sheet(SOUND)) if s.id == "locators")
+    flat = change(SOUND, "intake.stack.locator.step", "none")
+    assert next(c for c in counts_of(step, Sheet(flat)) if c.key == "locators.intake").wanted == 8
+    assert has(flat, "intake", "locator")
+    assert not has(change(SOUND, "intake.stack.cap.inside", "none"), "intake", "cap")
+
+
+def test_a_head_in_its_next_life_asks_for_tools_place_and_another_hand_anew() -> None:
+    hand = Builder(SOUND)
+    hand.all_until("second")
+    hand.bench.events.append(SentOn(len(hand.bench.events) + 1, 2, "load lost", WEN))
+    found = hand.standing()
+    assert {s.state for s in found.values()} == {State.TO_DO}
+    assert f"{len(tools_of(hand.sheet))} tools are not said yet" in found["tools"].waits
+    assert set_up(hand.sheet.events) is None
+    assert wanting(table(hand.sheet, 0.03)) == ("6 of 6 still to be read by another hand",)

@@ -294,3 +294,9 @@ def test_the_next_look_comes_sooner_by_what_the_limiter_has_taken(use: str, word
     assert turbo.life(ctx(build)).note.endswith(f"{words}.")
     worn = change(with_(SOUND, limiter_hard="100"), "brief.use", use)
     assert "read again before it runs" in turbo.life(ctx(worn)).note
+
+
+def test_no_filter_is_no_fine_filter_and_a_gasket_half_measured_is_open() -> None:
+    bare = with_(SOUND, spray_hole="0.6 mm", spray_mesh="none")
+    assert "oil.filter" not in {v.id for v in assess(bare).verdicts}
+    assert matched(mouths(gasket_height="30 mm")).level is Level.OPEN

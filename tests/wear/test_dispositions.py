@@ -86,6 +86,11 @@ def test_a_seat_is_cut_no_deeper_than_is_left() -> None:
     assert made("seat", What.RECUT, depth="0.21 mm", left="0.20 mm", note="last season of this head").note
 
 
+def test_a_cut_a_thousand_times_too_deep_is_a_mistyped_one() -> None:
+    refused("more than 3.00 mm", "seat", What.RECUT, depth="100 mm", left="350 mm", note="so it was typed")
+    refused("more than 3.00 mm", "valve", What.REFACE, cut="50 mm", runout="0.01 mm", margin="1.2 mm", witness="yes")
+
+
 def test_springs_go_as_a_set_and_one_alone_wants_a_reason() -> None:
     assert kinds()["springs"].as_set
     assert not kinds()["bucket"].as_set

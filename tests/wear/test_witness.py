@@ -13,7 +13,8 @@ from arcstack.document.places import places
 from arcstack.readings import Event, Reading, Sheet
 from arcstack.readings.assembling import State, Stepped
 from arcstack.readings.lash_history import Served
-from arcstack.readings.returning import SentOn, findings, received
+from arcstack.readings.returning import findings, received
+from arcstack.readings.sent_on import SentOn
 from arcstack.wear.diagnosis import diagnose
 from arcstack.wear.order import order_of
 from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses

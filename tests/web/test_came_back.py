@@ -6,8 +6,10 @@ import pytest
 
 from arcstack.document import change
 from arcstack.document.places import places
+from arcstack.formats import read_build, write_build
 from arcstack.readings import Put, Sheet
-from arcstack.readings.returning import SentOn, findings
+from arcstack.readings.returning import findings
+from arcstack.readings.sent_on import SentOn
 from arcstack.services.bench import Bench
 from arcstack.services.reasons import words
 from arcstack.store import Kind, Reason
@@ -210,6 +212,18 @@ def test_a_head_is_sent_on_with_its_reason_its_cuts_and_its_parts_out(browser: B
     assert findings(now.events) == ()
     assert "Receive the head" in browser.get(BACK)
     assert "Nothing decided yet" in browser.get(at)
+
+
+def test_what_cannot_be_printed_never_gets_into_the_next_revision(browser: Browser) -> None:
+    came_in(browser)
+    post(browser, "/dispositions", kind="retainer", what="replace one", places=["1I-a"])
+    post(browser, "/diagnosis", cause="float", reason="dents\x00on the\x07tip")
+    base = browser.workshop.open(1).revision
+    post(browser, "/dispositions/next", base=base)
+    note = browser.workshop.open(1).build.note
+    assert "dentson thetip" in note
+    assert all(c.isprintable() or c == "\n" for c in note)
+    assert read_build(write_build(browser.workshop.open(1).build)).note == note
 
 
 def test_a_revision_made_meanwhile_stops_it_and_nothing_is_half_stored(browser: Browser) -> None:

@@ -9,6 +9,7 @@ from arcstack.assembly.progress import Standing, rests_now
 from arcstack.assembly.steps import Field, Step
 from arcstack.checks import Limit
 from arcstack.document import Sitting
+from arcstack.document.words import one_line
 from arcstack.errors import FieldError, QuantityError
 from arcstack.readings import Sheet
 from arcstack.readings.assembling import State, Stepped
@@ -61,7 +62,7 @@ def _texts(step: Step, sheet: Sheet, typed: Mapping[str, str], system: System) -
     keys = [f.key for f in step.fields]
     keys += [f"{f.key}.{part}" for f in step.fields for part in ("lubricant", "source")]
     keys += [f"count.{c.key}" for c in counts_of(step, sheet, typed)]
-    found = {k: " ".join(typed.get(k, "").split())[:LONGEST] for k in keys}
+    found = {k: one_line(typed.get(k, ""), LONGEST) for k in keys}
     for field in (f for f in step.fields if f.kind in _DIMENSIONS and found[f.key]):
         with suppress(QuantityError):
             found[field.key] = _amount_of(found[field.key], _DIMENSIONS[field.kind], system).typed
@@ -180,7 +181,7 @@ def _turns(texts: Mapping[str, str]) -> None:
 
 def skipped(standing: Standing, reason: str, by: Sitting) -> Stepped:
     """A step let go for a reason. Raises ``FieldError`` for one that is never skipped, without a name or a reason."""
-    words = " ".join(reason.split())[:LONGEST]
+    words = one_line(reason, LONGEST)
     if standing.step.gate:
         raise FieldError("skip", f"{standing.step.title} is not skipped: a head that was not counted is not closed.")
     if by.hand == "workshop":
@@ -194,7 +195,7 @@ def reopened(standing: Standing, reason: str, by: Sitting) -> Stepped:
     """A step undone: what was typed stays. Raises ``FieldError`` for one that was not closed."""
     if not standing.closed:
         raise FieldError("step", f"{standing.step.title} is {standing.state.value}: there is nothing to reopen.")
-    words = " ".join(reason.split())[:LONGEST] or "taken back by hand"
+    words = one_line(reason, LONGEST) or "taken back by hand"
     return Stepped(0, standing.step.id, State.REOPENED, by, words, dict(standing.fields))
 
 

@@ -9,7 +9,7 @@ from arcstack.assembly.steps import Step, steps_of, tools_of
 from arcstack.document import FIELDS, SIDES, Sitting, get
 from arcstack.readings import Cut, Put, Sheet
 from arcstack.readings.assembling import Held, State, Stepped, tools_held
-from arcstack.readings.returning import this_life
+from arcstack.readings.sent_on import this_life
 from arcstack.readings.sheet import said
 
 

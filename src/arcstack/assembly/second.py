@@ -10,6 +10,7 @@ from arcstack.errors import FieldError
 from arcstack.readings import Sheet
 from arcstack.readings.asked import ASKED
 from arcstack.readings.assembling import ReadAgain
+from arcstack.readings.sent_on import this_life
 from arcstack.settings import setting
 from arcstack.units import LENGTH, show
 
@@ -50,7 +51,7 @@ def drawn(sheet: Sheet) -> tuple[Place, ...]:
 
 
 def _again(sheet: Sheet) -> list[ReadAgain]:
-    return [e for e in sheet.events if isinstance(e, ReadAgain)]
+    return [e for e in this_life(sheet.events) if isinstance(e, ReadAgain)]
 
 
 def _refused(sheet: Sheet) -> list[ReadAgain]:

@@ -8,7 +8,7 @@ from importlib import resources
 from types import MappingProxyType
 from typing import Any
 
-from arcstack.document import SIDES, Absent, Build, get
+from arcstack.document import SIDES, Build, Entry
 from arcstack.document.parts import FollowerKind, Pack, SealHeld
 from arcstack.readings import Sheet
 from arcstack.readings.asked import hydraulic
@@ -81,21 +81,14 @@ def tool_words() -> Mapping[str, str]:
 
 
 def has(build: Build, side: str, part: str) -> bool:
-    """Whether a side has a part: it is named or figured, and nobody said that there is none.
+    """Whether a side has a part: it is named or any figure of it is. That there is none is said in its own field.
 
     >>> from arcstack.demo import demo_builds
     >>> has(demo_builds()[1], "intake", "locator"), has(demo_builds()[1], "intake", "cap")
     (True, False)
     """
     held = getattr(build.side(side).stack, part)
-    values = [getattr(held, name) for name in type(held).model_fields]
-    if any(isinstance(v, Absent) and v.none for v in values):
-        return False
-    return bool(held.code) or any(v is not None and not isinstance(v, str | Absent) for v in _figures(values))
-
-
-def _figures(values: list[Any]) -> list[Any]:
-    return [v for v in values if hasattr(v, "value") and hasattr(v, "typed")]
+    return bool(held.code) or any(isinstance(getattr(held, name), Entry) for name in type(held).model_fields)
 
 
 def _anywhere(has_it: Callable[[Build, str], bool]) -> Callable[[Sheet], bool]:
@@ -120,10 +113,8 @@ def inner_apart(build: Build, side: str) -> bool:
 
 
 def own_seal(build: Build, side: str) -> bool:
-    """Whether a seal is pressed on: one that is part of the locator goes in with it, and a side may have none."""
-    seal = build.side(side).stack.seal
-    absent = any(isinstance(get(build, f"{side}.stack.seal.{n}"), Absent) for n in ("height", "stem"))
-    return seal.held is not SealHeld.LOCATOR and not absent
+    """Whether a seal is pressed on: one that is part of the locator goes in with it."""
+    return build.side(side).stack.seal.held is not SealHeld.LOCATOR
 
 
 _WHEN: Mapping[str, Callable[[Sheet], bool]] = MappingProxyType(

@@ -7,6 +7,7 @@ from dataclasses import replace
 from arcstack.assess.check import Check
 from arcstack.assess.context import Context, figure
 from arcstack.checks import Figure, Limit
+from arcstack.document import Entry
 from arcstack.document.parts import Bearing, Standpipes
 from arcstack.errors import MissingInput
 from arcstack.units import GAUGE_PRESSURE, LENGTH, RATIO, show
@@ -84,6 +85,11 @@ def mesh(ctx: Context) -> Figure:
     )
 
 
+def _filtered(ctx: Context) -> bool:
+    """Whether there is a filter: none is no fine one."""
+    return isinstance(ctx.document.turbo.spray_mesh, Entry)
+
+
 @figure
 def restrictor(ctx: Context) -> Figure:
     """The hole that feeds the turbine."""
@@ -135,7 +141,7 @@ CHECKS = (
         said("drains", "drain_hole"),
     ),
     _check("oil.spray", "Spray bar", "Its holes against the feed, by area.", spray, said("spray_hole")),
-    _check("oil.filter", "Filter before the spray bar", "Its mesh against the spray holes.", mesh, said("spray_mesh")),
+    _check("oil.filter", "Filter before the spray bar", "Its mesh against the spray holes.", mesh, _filtered),
     _check(
         "oil.restrictor", "Turbo feed restrictor", "By what the shaft runs in.", restrictor, said("restrictor"),
         _restrictor_limit,

@@ -12,7 +12,8 @@ _NAMES = {"manifold": "manifold", "gasket": "gasket", "mouth": "port"}
 def _along(ctx: Context) -> list[str]:
     """Openings in the order of the stream, those that were measured."""
     row = ["manifold", "gasket", "mouth"] if ctx.side_name == SIDES[0] else ["mouth", "gasket", "manifold"]
-    return [name for name in row if name != "gasket" or ctx.given("port.gasket_width")]
+    gasket = any(ctx.given(f"port.gasket_{n}") for n in ("width", "height", "across", "up"))
+    return [name for name in row if name != "gasket" or gasket]
 
 
 def _opening(ctx: Context, name: str, n: int) -> tuple[Opening, list[Figure]]:

@@ -35,6 +35,16 @@ def noted(text: str, path: str, longest: int) -> str:
     return lines
 
 
+def one_line(text: str, longest: int) -> str:
+    """A text as one line: what cannot be printed left out, spaces single, cut to length.
+
+    >>> one_line("  dents \\n on\\x00 the tip ", 40), one_line("abcdef", 3)
+    ('dents on the tip', 'abc')
+    """
+    printed = "".join(c for c in " ".join(text.split()) if c.isprintable())
+    return " ".join(printed.split())[:longest]
+
+
 def a_day(text: str) -> date:
     """A day written as the calendar's standard has it. Raises ``ValueError``, worded.
 

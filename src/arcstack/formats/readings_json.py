@@ -30,7 +30,8 @@ from arcstack.readings.mock_up import (
     StopOut,
 )
 from arcstack.readings.pictured import Marked, Pictured, PictureOff
-from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy, SentOn
+from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy
+from arcstack.readings.sent_on import SentOn
 
 BENCH = "bench_rows"
 """Under which name a build's file carries them."""

@@ -9,6 +9,7 @@ from pydantic import ConfigDict
 
 from arcstack.document import Sitting
 from arcstack.readings.reading import STRICT
+from arcstack.readings.sent_on import this_life
 
 
 class State(StrEnum):
@@ -95,10 +96,10 @@ class ReadAgain:
 
 def set_up(events: Sequence[object]) -> SetUp | None:
     """How the head was last said to go together."""
-    found = [e for e in events if isinstance(e, SetUp)]
+    found = [e for e in this_life(events) if isinstance(e, SetUp)]
     return found[-1] if found else None
 
 
 def tools_held(events: Sequence[object]) -> dict[str, Held]:
     """How each tool was last said to come to hand."""
-    return {e.tool: e.held for e in events if isinstance(e, Tooled)}
+    return {e.tool: e.held for e in this_life(events) if isinstance(e, Tooled)}

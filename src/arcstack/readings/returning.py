@@ -9,6 +9,7 @@ from pydantic import ConfigDict
 
 from arcstack.document import Sitting
 from arcstack.readings.reading import STRICT
+from arcstack.readings.sent_on import this_life
 
 
 class Look(StrEnum):
@@ -128,24 +129,6 @@ class Disposed:
     cost: float | None = None
     cause: str = ""
     note: str = ""
-
-
-@dataclass(frozen=True)
-class SentOn:
-    """A teardown closed into the next revision: which one, and what it was made for. What follows is another life."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
-
-    number: int
-    revision: int
-    reason: str
-    by: Sitting
-
-
-def this_life(events: Sequence[object]) -> Sequence[object]:
-    """Events since the head was last sent on into a revision; all of them where it never was."""
-    last = next((n for n in range(len(events) - 1, -1, -1) if isinstance(events[n], SentOn)), -1)
-    return events[last + 1 :]
 
 
 def received(events: Sequence[object]) -> Received | None:

@@ -6,7 +6,8 @@ from arcstack.document import Build, Sitting
 from arcstack.document.model import LONGEST_NOTE
 from arcstack.errors import FieldError
 from arcstack.readings import Cut, Sheet
-from arcstack.readings.returning import Disposed, SentOn, What, disposed, findings, named
+from arcstack.readings.returning import Disposed, What, disposed, findings, named
+from arcstack.readings.sent_on import SentOn
 from arcstack.services.bench import Bench
 from arcstack.services.workshop import Current, Who, Workshop
 from arcstack.store import Kind, Reason

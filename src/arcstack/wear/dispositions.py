@@ -12,6 +12,7 @@ from arcstack.assess.context import Context, known
 from arcstack.document import Build, Sitting
 from arcstack.document.parts import Filling
 from arcstack.document.places import Place
+from arcstack.document.words import one_line
 from arcstack.errors import FieldError, QuantityError
 from arcstack.readings import Sheet
 from arcstack.readings.returning import Disposed, Found, Named, Remedy, What, findings
@@ -22,7 +23,7 @@ from arcstack.wear.signs import causes, remedies, signs
 
 LEAST_REASON = 3
 LONGEST = int(setting("assembly.longest_text"))
-MOST_COST = setting("wear.most_cost")
+MOST_COST, MOST_CUT_MM = setting("wear.most_cost"), setting("bench.most_cut")
 
 
 @dataclass(frozen=True)
@@ -133,7 +134,7 @@ def dispose(
     if kind not in kinds() or what not in kinds()[kind].choices:
         raise FieldError("what", "That is nothing that becomes of this part.")
     fields, values = _answers(kind, what, typed, system)
-    note = " ".join(typed.get("note", "").split())[:LONGEST]
+    note = one_line(typed.get("note", ""), LONGEST)
     _held(sheet, ctx, place, kind, what, values, note)
     return Disposed(0, kind, place.label, what, by, fields, _cost(typed), typed.get("cause", "")[:40], note)
 
@@ -144,7 +145,7 @@ def _answers(
     fields: dict[str, str] = {}
     values: dict[str, float] = {}
     for a in asks(kind, what):
-        text = " ".join(typed.get(a.key, "").split())[:LONGEST]
+        text = one_line(typed.get(a.key, ""), LONGEST)
         if not text:
             raise FieldError(a.key, f"{what.value.capitalize()} asks for this first: {_low(a.label)}.")
         fields[a.key] = text
@@ -181,6 +182,9 @@ def _held(
     sheet: Sheet, ctx: Context, place: Place, kind: str, what: What, values: Mapping[str, float], note: str
 ) -> None:
     """Raise ``FieldError`` where a measurement does not allow the choice."""
+    for name in ("depth", "cut"):
+        if values.get(name, 0.0) > MOST_CUT_MM:
+            raise FieldError(name, f"Nothing takes more than {show(MOST_CUT_MM, LENGTH)} off at once: look again.")
     if kind == "valve" and what in (What.REUSE, What.REFACE):
         _not_suspect(sheet, place, note)
     match kind, what:
@@ -260,7 +264,7 @@ def worn(kind: str, clearance_mm: float) -> bool:
 
 def name_cause(cause: str, reason: str, by: Sitting) -> Named:
     """The cause that a hand says it was. Raises ``FieldError`` without a name, a cause or a reason."""
-    words = " ".join(reason.split())[:LONGEST]
+    words = one_line(reason, LONGEST)
     if by.hand == "workshop":
         raise FieldError("hand", "Whose hand says so? It has a name.")
     if cause not in causes():
@@ -274,7 +278,7 @@ def take_remedy(remedy: str, found: Named | None, reason: str, by: Sitting) -> R
     """A tempting remedy. It passes where its cause was found, or by a name and a reason. Raises ``FieldError`` else."""
     if remedy not in remedies():
         raise FieldError("remedy", "That is no remedy known here.")
-    tempting, words = remedies()[remedy], " ".join(reason.split())[:LONGEST]
+    tempting, words = remedies()[remedy], one_line(reason, LONGEST)
     if by.hand == "workshop":
         raise FieldError("hand", "Whose hand takes it? It has a name.")
     answers = found is not None and found.cause in tempting.asks

@@ -4,9 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from arcstack.document import Sitting
+from arcstack.document.words import one_line
 from arcstack.errors import FieldError
 from arcstack.readings.assembling import State, Stepped
-from arcstack.readings.returning import Look, received, this_life
+from arcstack.readings.returning import Look, received
+from arcstack.readings.sent_on import this_life
 
 PREFIX = "back:"
 LEAST_REASON = 3
@@ -73,7 +75,7 @@ def passes(events: Sequence[object], name: str, reason: str, pictures: int, by: 
     if not here.next:
         before = next(r for r in rows if r.next)
         raise FieldError("stage", f"Not yet: {before.stage.title[0].lower()}{before.stage.title[1:]} comes first.")
-    words = " ".join(reason.split())[:200]
+    words = one_line(reason, 200)
     if name in ("pictures", "cleaned") and pictures == 0 and len(words) < LEAST_REASON:
         raise FieldError("stage", "There is no photograph of it yet. Take one, or say why it is cleaned without.")
     return Stepped(0, PREFIX + name, State.SKIPPED if words else State.DONE, by, words)

@@ -8,9 +8,11 @@ from markupsafe import Markup
 from werkzeug.wrappers import Response
 
 from arcstack.document.places import Place
+from arcstack.document.words import one_line
 from arcstack.errors import FieldError
 from arcstack.readings.pictured import pictures
-from arcstack.readings.returning import Found, FoundNot, Look, Received, Severity, findings, received, this_life
+from arcstack.readings.returning import Found, FoundNot, Look, Received, Severity, findings, received
+from arcstack.readings.sent_on import this_life
 from arcstack.readings.taking import place_called
 from arcstack.settings import setting
 from arcstack.wear.diagnosis import contradicts
@@ -93,7 +95,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         return render_template("bench/nowhere.html", **around_work(here, "came_back", "Came back"))
     found, events = findings(here.sheet.events), here.sheet.events
     part = request.values.get("part", "")
-    part = part if part in PARTS else next(iter(PARTS)) if not found else "valve"
+    part = part if part in PARTS else "valve"
     at = request.args.get("at", "")
     shown = [r for r in rows_of(found) if not at or not r.found.places or at in r.found.places]
     chosen = {label for label in request.form.getlist("places")} if wrong else {at} if at else set()
@@ -126,7 +128,7 @@ def _back(build_id: int, side: str, tail: str = "") -> Response:
 
 
 def _words(name: str, longest: int = LONGEST) -> str:
-    return " ".join(request.form.get(name, "").split())[:longest]
+    return one_line(request.form.get(name, ""), longest)
 
 
 @blueprint.post("/receive")

@@ -6,6 +6,7 @@ from itertools import groupby
 from flask import Blueprint, abort, redirect, render_template, request, send_file
 from werkzeug.wrappers import Response
 
+from arcstack.document.words import one_line
 from arcstack.errors import FieldError
 from arcstack.readings.pictured import SHOTS, Marked, Pictured, PictureOff, marks, pictures
 from arcstack.readings.returning import findings, received
@@ -82,7 +83,7 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
         except FieldError as error:
             told.append(f"{name}: {error.message}")
             continue
-        note = " ".join(form.get("note", "").split())[:LONGEST]
+        note = one_line(form.get("note", ""), LONGEST)
         bench().happened(
             build_id,
             Pictured(
@@ -172,7 +173,7 @@ def read_rings(text: str) -> tuple[tuple[tuple[float, float, float], ...], tuple
         if not (x <= 1.0 and 0.0 < r <= 0.5 and y <= 4.0):
             raise FieldError("rings", f"Line {n} lies outside the picture.")
         rings.append((x, y, r))
-        words.append(" ".join(found[4].split())[:40])
+        words.append(one_line(found[4], 40))
     if len(rings) > MOST_RINGS:
         raise FieldError("rings", f"{MOST_RINGS} rings on one picture are enough.")
     return tuple(rings), tuple(words)
