@@ -15,6 +15,7 @@ from arcstack.readings.assembling import State, Stepped
 from arcstack.readings.lash_history import Served
 from arcstack.readings.returning import findings, received
 from arcstack.readings.sent_on import SentOn
+from arcstack.units import System
 from arcstack.wear.diagnosis import diagnose
 from arcstack.wear.order import order_of
 from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses
@@ -60,6 +61,17 @@ def test_what_is_of_the_whole_engine_is_told_once_and_at_no_valve() -> None:
 
 def test_a_value_that_reads_as_its_limit_is_told_to_one_more_place() -> None:
     assert any("0.072, at most 0.070, fail" in t.words for t in told(*returned_head()))
+
+
+def test_the_record_speaks_in_the_units_of_its_reader() -> None:
+    build, readings, events = returned_head()
+    design, sheet = assess(build), Sheet(build, readings, events)
+    inches = witnesses(design, built(design, sheet), sheet, System.INCH)
+    assert any(
+        t.words == "Seat load at 1I-a: 71.5 lbf, at least 58.5 lbf and at most 103.4 lbf, clear, on paper"
+        for t in inches
+    )
+    assert not any(" N," in t.words or " mm" in t.words for t in inches if t.check != "lash.trend")
 
 
 def test_lash_that_closed_testifies_with_every_step_and_lash_that_held_speaks_against() -> None:

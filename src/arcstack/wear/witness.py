@@ -50,20 +50,21 @@ class Witness:
     place: str = ""
 
 
-def witnesses(design: Assessment, built: Built, sheet: Sheet) -> tuple[Witness, ...]:
-    """Everything that the build's own record says of any cause."""
+def witnesses(design: Assessment, built: Built, sheet: Sheet, system: System = System.MM) -> tuple[Witness, ...]:
+    """Everything that the build's own record says of any cause, in the words of a system."""
     found: list[Witness] = []
     for cause, own in _CHECKS.items():
         for side in SIDES:
             for check in own:
-                told = _of_check(design, built, cause, check, side)
+                told = _of_check(design, built, (cause, check, side), system)
                 if told is not None:
                     found.append(told)
     return (*found, *_lash(design, sheet), *_limiter(sheet), *_assembly(sheet))
 
 
-def _of_check(design: Assessment, built: Built, cause: str, check: str, side: str) -> Witness | None:
+def _of_check(design: Assessment, built: Built, asked: tuple[str, str, str], system: System) -> Witness | None:
     """The worst valve of a side as built, else the design."""
+    cause, check, side = asked
     across = next((a for a in built.sides[side] if a.check == check), None)
     place, verdict = "", next((v for v in design.of_side(side) if v.id == check), None)
     if across is not None:
@@ -78,7 +79,7 @@ def _of_check(design: Assessment, built: Built, cause: str, check: str, side: st
         speaks = 0  # what is clear on paper alone is no witness against anything
     read = across is not None and across.measured > 0
     where = "" if _of_engine(check) else f" at {place}" if read else f", {side}"
-    return Witness(cause, speaks, f"{verdict.title}{where}: {_worded(verdict)}", check, side, place)
+    return Witness(cause, speaks, f"{verdict.title}{where}: {_worded(verdict, system)}", check, side, place)
 
 
 def _of_engine(check: str) -> bool:
@@ -86,15 +87,15 @@ def _of_engine(check: str) -> bool:
     return checks()[check].stage == "turbo"
 
 
-def _worded(verdict: Verdict) -> str:
+def _worded(verdict: Verdict, system: System) -> str:
     assert verdict.figure is not None
     assert verdict.limit is not None
     limit, dimension, more = verdict.limit, verdict.figure.dimension, 0
     rows = [(word, end) for word, end in (("at least", limit.low), ("at most", limit.high)) if end is not None]
-    if any(str(show(end, dimension)) == str(show(verdict.figure.value, dimension)) for _, end in rows):
+    if any(str(show(end, dimension, system)) == str(show(verdict.figure.value, dimension, system)) for _, end in rows):
         more = 1  # told apart from its limit
-    value = show(verdict.figure.value, dimension, System.MM, more)
-    ends = [f"{word} {show(end, dimension, System.MM, more)}" for word, end in rows]
+    value = show(verdict.figure.value, dimension, system, more)
+    ends = [f"{word} {show(end, dimension, system, more)}" for word, end in rows]
     proof = "" if verdict.proven else ", on paper"
     return f"{value}, {' and '.join(ends)}, {verdict.level.value}{proof}"
 

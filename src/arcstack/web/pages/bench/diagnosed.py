@@ -11,7 +11,7 @@ from arcstack.wear.dispositions import name_cause
 from arcstack.wear.signs import Cause, causes
 from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_hand, current_who, workshop
+from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
 
 blueprint = Blueprint("diagnosis", __name__, url_prefix="/builds/<int:build_id>/<side:side>/back/diagnosis")
@@ -74,7 +74,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_work(here, "diagnosis", "Diagnosis"))
     scope, at = _scope(here)
-    told, record = diagnosed(here, at), witnesses(here.design, here.built, here.sheet)
+    told, record = diagnosed(here, at), witnesses(here.design, here.built, here.sheet, current_system())
     words, reading = told.next_reading
     weighed = [s for n, s in enumerate(told.scored) if s.points > 0.0 or n < LEAST_SHOWN]
     return render_template(
