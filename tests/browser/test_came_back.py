@@ -54,8 +54,9 @@ def test_a_head_is_received_read_diagnosed_and_sent_on(page: Page, site: Site, t
     build = site.returned(torn_down=False)
     address = f"{site.address}/builds/{build}/intake"
     opened(page, f"{address}/back")
-    page.keyboard.type("Ida")
-    page.keyboard.press("Enter")
+    page.locator("#b-who").fill("Ida")
+    page.locator("#b-who").press("Enter")
+    expect(page.locator("#b-who")).to_have_count(0)
     page.locator("#r-complaint").fill("Ticks when cold, flat above 8,000")
     page.locator("#r-distance").fill("14,200")
     page.locator("#r-distance").press("Enter")
@@ -116,8 +117,9 @@ def test_a_ring_is_drawn_on_a_copy_by_a_press_and_by_keyboard(page: Page, site: 
     build = site.returned()
     address = f"{site.address}/builds/{build}/intake"
     opened(page, f"{address}/pictures")
-    page.keyboard.type("Ida")
-    page.keyboard.press("Enter")
+    page.locator("#p-who").fill("Ida")
+    page.locator("#p-who").press("Enter")
+    expect(page.locator("#p-who")).to_have_count(0)
     photographed(page, address, tmp_path, "2I-b")
     page.locator(".gallery a").press("Enter")
     page.wait_for_selector(".pictured img")
