@@ -4,6 +4,7 @@
     ``QuantityError``    text that is no quantity, a wrong dimension, or a magnitude out of range
         ``UnitDoubt``        a bare number that would be usual only in the other unit
     ``FieldError``       an edit that a field cannot accept; names the field by its path
+        ``Frozen``           a change to a head that is signed off
     ``NotKnown``         a figure that cannot be told yet
         ``MissingInput``     inputs are still empty
         ``NotFitted``        it is of a part that this side does not have
@@ -54,6 +55,15 @@ class FieldError(ArcStackError):
         self.path = path
         self.message = message
         self.readings = readings
+
+
+class Frozen(FieldError):
+    """A change to a head whose newest revision is signed off: it is opened again for a reason first."""
+
+    def __init__(self, revision: int) -> None:
+        super().__init__(
+            "release", f"Revision {revision} is signed off and stays as it is. Open the next one first, under Sign-off."
+        )
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from arcstack.formats.number_grid import COMMENT, NUMBER_COMMA, NUMBER_POINT, decoded, grid_of
 from arcstack.mech.cam.law import Array
 from arcstack.mech.cam.measured import TableFacts, off_neighbours, rolled, table_facts
 from arcstack.settings import setting
@@ -15,10 +16,6 @@ from arcstack.settings import setting
 LARGEST_TABLE = int(setting("import.largest_table"))
 
 MOST_POINTS = int(setting("import.most_points"))
-
-_NUMBER_POINT = re.compile(r"^[+-]?(\d+(\.\d*)?|\.\d+)([eE][+-]?\d{1,2})?$")
-_NUMBER_COMMA = re.compile(r"^[+-]?(\d+(,\d*)?|,\d+)([eE][+-]?\d{1,2})?$")
-_COMMENT = re.compile(r"^\s*(#|//|;|%|\*|')")
 
 
 class AngleUnit(StrEnum):
@@ -83,21 +80,12 @@ class Reading:
         return bool(self.cam_rad) and not any(f.wrong for f in self.findings)
 
 
-@dataclass(frozen=True)
-class _Grid:
-    separator: str
-    decimal: str
-    rows: tuple[tuple[int, tuple[float, ...]], ...]
-    header: tuple[str, ...]
-    strays: tuple[tuple[int, str], ...]
-
-
 def read_table(data: str | bytes, choices: Choices = Choices()) -> Reading:
     """Read a pasted or dropped table. Never raises: everything found is a finding with its line."""
     text = _text(data)
     if isinstance(text, Finding):
         return Reading((text,))
-    grid = _grid(text)
+    grid = grid_of(text)
     if grid is None:
         return Reading((_no_table(text),))
     findings = [
@@ -128,7 +116,7 @@ def _text(data: str | bytes) -> str | Finding:
     if isinstance(data, bytes):
         if b"\x00" in data:
             return _NOT_TEXT
-        data = _decoded(data)
+        data = decoded(data)
     if not data.strip():
         return Finding("nothing to read: paste or drop a table of angle and lift", wrong=True)
     if "\x00" in data or sum(c == "\ufffd" for c in data) > 3:
@@ -136,67 +124,12 @@ def _text(data: str | bytes) -> str | Finding:
     return data
 
 
-def _decoded(data: bytes) -> str:
-    """Text of a file: UTF-8, or the old western set that measuring rigs still write."""
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("latin-1")
-
-
 def _no_table(text: str) -> Finding:
-    lines = [line for line in text.splitlines() if line.strip() and not _COMMENT.match(line)]
-    single = sum(bool(_NUMBER_POINT.match(x.strip()) or _NUMBER_COMMA.match(x.strip())) for x in lines)
+    lines = [line for line in text.splitlines() if line.strip() and not COMMENT.match(line)]
+    single = sum(bool(NUMBER_POINT.match(x.strip()) or NUMBER_COMMA.match(x.strip())) for x in lines)
     if single > 0.6 * len(lines):
         return Finding("only one column of figures; a table needs the angle beside each lift", wrong=True)
     return Finding("no rows of figures found; a row is an angle and a lift", wrong=True)
-
-
-def _grid(text: str) -> _Grid | None:
-    """The way of splitting the lines that gives the most rows of figures."""
-    best: _Grid | None = None
-    lines = sum(1 for line in text.splitlines() if line.strip())
-    for separator, decimal in ((";", ","), (";", "."), ("\t", ","), ("\t", "."), (",", "."), (" ", ","), (" ", ".")):
-        absent = separator not in text and separator != " "
-        if absent or (decimal == "," and "," not in text):
-            continue
-        grid = _split(text, separator, decimal)
-        if grid and (best is None or len(grid.rows) > len(best.rows)):
-            best = grid
-        if best and len(best.rows) > 0.9 * lines:
-            break
-    return best
-
-
-def _split(text: str, separator: str, decimal: str) -> _Grid | None:
-    number = _NUMBER_COMMA if decimal == "," else _NUMBER_POINT
-    rows: list[tuple[int, tuple[float, ...]]] = []
-    header: tuple[str, ...] = ()
-    strays: list[tuple[int, str]] = []
-    for n, line in enumerate(text.splitlines(), start=1):
-        if not line.strip() or (_COMMENT.match(line) and separator != ";") or line.lstrip().startswith("#"):
-            continue
-        cells = line.split() if separator == " " else [c.strip().strip('"') for c in line.split(separator)]
-        while cells and cells[-1] == "":
-            cells.pop()
-        if len(cells) >= 2 and all(number.match(c) for c in cells):
-            rows.append((n, tuple(float(c.replace(",", ".")) for c in cells)))
-        elif not rows and not strays and any(re.search("[^\\W\\d_]|°", c) for c in cells) and not _numbers(cells):
-            header = tuple(cells)
-        else:
-            strays.append((n, line.strip()))
-    if len(rows) < 8:
-        return None
-    widths = [len(r) for _, r in rows]
-    width = max(set(widths), key=widths.count)
-    strays += [(n, "a row with another number of columns") for n, r in rows if len(r) != width]
-    kept = tuple((n, r) for n, r in rows if len(r) == width)
-    return _Grid(separator, decimal, kept, header, tuple(sorted(strays))) if len(kept) >= 8 else None
-
-
-def _numbers(cells: Sequence[str]) -> bool:
-    """Whether any cell is a figure: then the line is a row gone wrong, not a header."""
-    return any(_NUMBER_POINT.match(c) or _NUMBER_COMMA.match(c) for c in cells)
 
 
 _CRANK = r"crank|kurbel|\bkw\b|°kw|vilebrequin|cigüeñal|cigueñal|cigueña|albero motore|manovella|vevaxel|vev\b|krukas"

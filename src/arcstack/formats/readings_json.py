@@ -30,6 +30,20 @@ from arcstack.readings.mock_up import (
     StopOut,
 )
 from arcstack.readings.pictured import Marked, Pictured, PictureOff
+from arcstack.readings.recorded import (
+    Arrived,
+    Booked,
+    Inspected,
+    Ordered,
+    OrderOff,
+    Ran,
+    Released,
+    Reopened,
+    RunOff,
+    Substituted,
+    Weighed,
+    Worked,
+)
 from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy
 from arcstack.readings.sent_on import SentOn
 
@@ -75,6 +89,18 @@ _EVENTS: dict[str, type[Event]] = {
     "pictured": Pictured,
     "marked": Marked,
     "picture_off": PictureOff,
+    "worked": Worked,
+    "ordered": Ordered,
+    "arrived": Arrived,
+    "inspected": Inspected,
+    "substituted": Substituted,
+    "order_off": OrderOff,
+    "ran": Ran,
+    "run_off": RunOff,
+    "booked": Booked,
+    "weighed": Weighed,
+    "released": Released,
+    "reopened": Reopened,
 }
 _OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
 

@@ -4,6 +4,7 @@ import statistics
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from functools import cached_property
 
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get
@@ -13,6 +14,7 @@ from arcstack.readings.event import Event
 from arcstack.readings.lash_history import History, history
 from arcstack.readings.mock_up import MockUp, mock_up
 from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.recorded import Worked, Worker, worked
 
 
 @dataclass(frozen=True)
@@ -130,6 +132,7 @@ class Sheet:
             cuts,
             self.mock_up("intake").kept,
             self.mock_up("exhaust").kept,
+            self._others,
             self._lash_stages(place),
         )
 
@@ -194,7 +197,25 @@ class Sheet:
             return "another lash shim was fitted"
         if asked.cuts and place and len(self.cut_at(place, reading.key)) > reading.cuts:
             return "cut since it was read"
+        return self._touched(reading, place)
+
+    def _touched(self, reading: Reading, place: str) -> str:
+        """Which work by others has undone a reading: what they touched is not ours until it is read again."""
+        if not self._others:
+            return ""
+        if not place:
+            stands = self.place_of(reading.item)
+            place = stands.label if stands else ""
+        step = ASKED[reading.key].step.value
+        for e in self._others:
+            if step in e.touched and (not e.places or place in e.places) and not after_work(reading, e):
+                return f"{e.worker.value} worked on it{f' on {e.day}' if e.day else ''}: {e.done}"
         return ""
+
+    @cached_property
+    def _others(self) -> tuple[Worked, ...]:
+        """Work of other hands than our own."""
+        return tuple(e for e in worked(self.events) if e.worker is not Worker.OWN)
 
     @cached_property
     def _lash_shims(self) -> dict[str, list[Reading]]:
@@ -312,6 +333,20 @@ class Sheet:
     def signed(self, gate: str) -> Signed | None:
         found = [e for e in self.events if isinstance(e, Signed) and e.gate == gate]
         return found[-1] if found else None
+
+
+def after_work(reading: Reading, work: Worked) -> bool:
+    """Whether a reading was surely taken after a piece of work: on a later day, or, where its day is not known, after
+    it was told of."""
+    if reading.by.at is None:
+        return False
+    if work.day:
+        return reading.by.at.date().isoformat() > work.day
+    return work.by.at is not None and _utc(reading.by.at) > _utc(work.by.at)
+
+
+def _utc(at: datetime) -> datetime:
+    return at.astimezone(UTC) if at.tzinfo else at.replace(tzinfo=UTC)
 
 
 def _of_phase(readings: Iterable[Reading], phase: Phase | None, service: int = 0) -> tuple[Reading, ...]:

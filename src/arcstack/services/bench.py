@@ -68,6 +68,20 @@ class Bench:
             events = (*events, *(_event(e) for e in rows.events(build_id, event)))
         return Sheet(build, readings, events)
 
+    def marks(self, build_id: int) -> tuple[int, int]:
+        """The last reading and the last event of a head."""
+        with self.database.session() as session:
+            return Readings(session).mark(build_id)
+
+    def sheet_at(self, build_id: int, build: Build, marks: tuple[int, int]) -> Sheet:
+        """The sheet as it stood at a reading and an event: what a signature was put under."""
+        whole = self.sheet(build_id, build)
+        return Sheet(
+            build,
+            [r for r in whole.readings if r.number <= marks[0]],
+            [e for e in whole.events if e.number <= marks[1]],
+        )
+
     def built(self, build_id: int, design: Assessment, sheet: Sheet) -> Built:
         """The head as built, with what has not changed since it was last asked for kept."""
         with self._lock:

@@ -112,6 +112,7 @@ _WORDS: dict[Kind, Callable[[Reason], str]] = {
     Kind.LIMIT_BACK: lambda why: f"Limit, {_limit(why.path)}: back to the practice",
     Kind.PRACTICE_NEWER: lambda why: f"Practice {why.before}: version {why.after} taken",
     Kind.CAME_BACK: lambda why: f"Came back: {why.after}",
+    Kind.REOPENED: lambda why: f"Opened again: {why.after}",
     Kind.NOTE: lambda why: f"Note on {about(why.path)}: {why.after or 'taken away'}",
     Kind.DECISION: lambda why: f"{_matter(why.path)}: {why.after or 'left open again'}",
     Kind.SIDE_COPIED: lambda why: f"{_side(why)} {why.after} copied from {why.before}",

@@ -8,11 +8,24 @@ from threading import Lock
 from typing import Generic, TypeVar
 
 from arcstack.document import SIDES, Build, judged_by
-from arcstack.errors import FieldError, StaleRevision
+from arcstack.document.model import LONGEST_NOTE
+from arcstack.errors import FieldError, Frozen, StaleRevision
 from arcstack.formats import read_build, write_build
 from arcstack.services.difference import Change, differences
 from arcstack.settings import setting
-from arcstack.store import BuildRow, Builds, Database, Document, Kind, Order, Reason, RevisionRow, Session, Shelf
+from arcstack.store import (
+    BuildRow,
+    Builds,
+    Database,
+    Document,
+    Kind,
+    Order,
+    Readings,
+    Reason,
+    RevisionRow,
+    Session,
+    Shelf,
+)
 
 
 @dataclass(frozen=True)
@@ -63,6 +76,9 @@ class Page(Generic[T]):
 
 
 NEW = Reason(Kind.NEW)
+
+OPENING = (Kind.CAME_BACK, Kind.REOPENED)
+"""What may be put on a revision that is signed off: it opens the head for its next one."""
 
 KEPT_BYTES = int(setting("workshop.kept_text"))
 
@@ -164,6 +180,11 @@ class Workshop:
         if identity and builds.of_identity(identity) is not None:
             identity = ""
         build = pinned(build.model_copy(update={"identity": ""}))
+        try:
+            self._number_free(session, build.head.number, None)
+        except FieldError as taken:
+            note = f"Head number {build.head.number} left out: {taken.message}\n{build.note}".strip()[:LONGEST_NOTE]
+            build = build.model_copy(update={"head": build.head.model_copy(update={"number": ""}), "note": note})
         return builds.add(_revision(1, who, why), _stored(build), identity)
 
     def exported(self, build_id: int) -> Build:
@@ -221,10 +242,27 @@ class Workshop:
         standing = self.read(session, build_id, base)
         if changed == standing.build and why.kind not in (Kind.BACK, Kind.FORWARD):
             return standing
+        last = Readings(session).last_of(build_id, ("released", "reopened", "sent_on"))
+        if last is not None and last.kind == "released" and why.kind not in OPENING:
+            raise Frozen(base)
+        if changed.head.number.strip() != standing.build.head.number.strip():
+            self._number_free(session, changed.head.number, build_id)
         changed = pinned(changed)
         builds.append(build_id, base, _revision(base + 1, who, why), _stored(changed))
         session.flush()
         return Current(build_id, base + 1, changed, steps_from(builds.kinds(build_id)))
+
+    def _number_free(self, session: Session, number: str, own: int | None) -> None:
+        """Raises ``FieldError`` where another head has a number: two never share one."""
+        builds, wanted = Builds(session), number.strip().casefold()
+        if not wanted:
+            return
+        for row in builds.page(PAGE, search=wanted):
+            if row.id == own or row.shelf is Shelf.DELETED:
+                continue
+            other = _documents.read(builds.document(row.id, row.newest))
+            if other.head.number.strip().casefold() == wanted:
+                raise FieldError("head.number", f"{row.name} has that number, and two heads never share one.")
 
     def restore(self, build_id: int, base: int, to: int, who: Who) -> Current:
         """Make revision ``to`` the newest again, as a change of its own that a step back takes back.
@@ -308,6 +346,7 @@ def _stored(build: Build) -> Document:
     _documents.keep(text, build)
     carries = {side: key for side in SIDES if (key := build.side(side).cam.kept)}
     job, head = build.job, build.head
-    words = " ".join((build.name, job.customer, job.number, head.marks, head.casting, head.bank, build.engine.code))
+    told = (job.customer, job.number, head.number, head.marks, head.casting, head.date_code, head.bank, head.owner)
+    words = " ".join((build.name, *told, build.engine.code))
     fitted = {f"{side}.{place}": ref.key for side in SIDES for place, ref in build.side(side).from_shelf.items()}
     return Document(text, build.name, carries, job.customer, job.number, words.casefold(), fitted)

@@ -1,5 +1,6 @@
 """Readings and events of the bench, stored and found; nothing of them is ever changed."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -89,6 +90,16 @@ class Readings:
             select(EventTable).where(EventTable.build_id == build_id, EventTable.id > after).order_by(EventTable.id)
         )
         return [EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) for r in found]
+
+    def last_of(self, build_id: int, kinds: Sequence[str]) -> EventRow | None:
+        """The last event of a build that is of one of some kinds."""
+        r = self.session.scalar(
+            select(EventTable)
+            .where(EventTable.build_id == build_id, EventTable.kind.in_(kinds))
+            .order_by(EventTable.id.desc())
+            .limit(1)
+        )
+        return EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) if r else None
 
     # -- instruments, which are the workshop's
 

@@ -36,6 +36,7 @@ class Kind(StrEnum):
     PACKS_BROUGHT = "packs brought"
     DUPLICATED = "duplicated"
     CAME_BACK = "came back"
+    REOPENED = "reopened"
     TEMPLATE = "template"
     IMPORTED_NEXT = "imported next"
     RESTORED = "restored"

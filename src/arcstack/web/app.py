@@ -15,7 +15,7 @@ from werkzeug.exceptions import HTTPException, SecurityError
 from arcstack.assess.assessment import level
 from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
-from arcstack.errors import NotFound, PracticeError, StaleRevision, StoreError
+from arcstack.errors import Frozen, NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
 from arcstack.services.bench import Bench
@@ -183,6 +183,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.register_error_handler(StoreError, _no_store)
     app.register_error_handler(PracticeError, _no_practice)
     app.register_error_handler(StaleRevision, stale)
+    app.register_error_handler(Frozen, _frozen)
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
     return app
@@ -284,6 +285,10 @@ def _no_practice(error: PracticeError) -> Told:
 
 def _not_found(error: NotFound) -> Told:
     return _told("Not here", str(error), 404)
+
+
+def _frozen(error: Frozen) -> Told:
+    return _told("Signed off", error.message, 409)
 
 
 def _expired(_error: CSRFError) -> Told:

@@ -9,9 +9,13 @@ from arcstack.document.words import Words, a_day
 class Head(Part):
     """What tells this head from another."""
 
+    number: Annotated[str, Words("Head number", "The shop’s own, which no other head ever has.")] = ""
+    stamped: Annotated[str, Words("Stamped where", "Where the number stands on the head.")] = ""
     marks: Annotated[str, Words("Marks", "As stamped or scribed.")] = ""
     casting: Annotated[str, Words("Casting", "Number in the casting.")] = ""
+    date_code: Annotated[str, Words("Date code", "As it is cast or stamped.")] = ""
     bank: Annotated[str, Words("Bank", "Which of an engine’s heads this is.")] = ""
+    owner: Annotated[str, Words("Owner", "Whose head it is, where that is not the customer.")] = ""
 
 
 class Job(Part):

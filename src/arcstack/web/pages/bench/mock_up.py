@@ -9,6 +9,7 @@ from arcstack.document import SIDES, Entry
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings.mock_up import ADJUSTERS, EDGES, MockUp
 from arcstack.trials.clearances import least_of_side
+from arcstack.trials.mocked import Mocked, mocked
 from arcstack.trials.timed import Timed, told_apart
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.drawings.gear_turn import gear_turn
@@ -16,7 +17,6 @@ from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_system, current_who, instruments, remember, workshop
 from arcstack.web.pages.bench.mock_up_acts import ACTS
 from arcstack.web.pages.bench.mock_up_chart import gap_chart
-from arcstack.web.pages.bench.mocked import Mocked, mocked
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 from arcstack.web.pages.bench.sitting import instrument_for
 from arcstack.web.pages.bench.turning import engine
@@ -34,7 +34,7 @@ def page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
     here = head(workshop().open(build_id), side)
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_bench(here, "mock_up", "Mock-up"))
-    made, own = mocked(here, side), [p for p in here.sheet.places if p.side == side]
+    made, own = mocked(here.design, here.sheet, side), [p for p in here.sheet.places if p.side == side]
     found = made.timed
     system = current_system()
 
@@ -141,7 +141,7 @@ def _words(here: Head, found: Timed) -> list[str]:
     """What the timing says, what to do, and what tells its causes apart."""
     told = _moves(found, slot_mm(here))
     other = SIDES[1] if here.side == SIDES[0] else SIDES[0]
-    apart = told_apart(here.design.sides[here.side], found, mocked(here, other).timed)
+    apart = told_apart(here.design.sides[here.side], found, mocked(here.design, here.sheet, other).timed)
     told += [apart] if apart else []
     twist, limit = found.twist_rad, here.design.sides[here.side].limit("timing.repeat").high
     if twist is not None and limit is not None:

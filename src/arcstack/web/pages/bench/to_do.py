@@ -13,12 +13,12 @@ from arcstack.readings import Signed, Step, Waived
 from arcstack.readings.assembling import State
 from arcstack.readings.left import left
 from arcstack.trials.lashing import judged
+from arcstack.trials.mocked import stands_against
 from arcstack.trials.next_reading import design_next
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.as_built import reading_of
 from arcstack.web.pages.bench.assembly import stood
-from arcstack.web.pages.bench.mocked import stands_against
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 
 blueprint = Blueprint("left", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/to-do")
@@ -61,7 +61,7 @@ def gates(here: Head) -> list[Gate]:
     built += [
         (f"Mock-up, {s}: {words}", links.at("mock_up.index", build_id, s))
         for s in ("intake", "exhaust")
-        for words in stands_against(here, s)
+        for words in stands_against(here.design, here.sheet, s)
     ]
     rest = left(here.sheet)
     if rest:

@@ -10,7 +10,19 @@ STAGE = Stage(
     (
         Group(
             "Head and job",
-            ("job.customer", "job.number", "job.received", "job.due", "head.marks", "head.casting", "head.bank"),
+            (
+                "job.customer",
+                "job.number",
+                "job.received",
+                "job.due",
+                "head.number",
+                "head.stamped",
+                "head.marks",
+                "head.casting",
+                "head.date_code",
+                "head.bank",
+                "head.owner",
+            ),
         ),
         Group(
             "Speeds and use",

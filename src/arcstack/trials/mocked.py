@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 
+from arcstack.assess import Assessment
 from arcstack.checks import Verdict
 from arcstack.document import SIDES
 from arcstack.errors import NotKnown
+from arcstack.readings import Sheet
 from arcstack.readings.mock_up import MockUp
 from arcstack.trials.clearances import Gaps, Met, against, cams_in_head, gaps, met
 from arcstack.trials.timed import Timed, timed
-from arcstack.web.pages.bench.shown import Head
 
 
 @dataclass(frozen=True)
@@ -35,10 +36,10 @@ class Mocked:
         return against(self.mock, self.verdicts)
 
 
-def mocked(here: Head, side: str) -> Mocked:
+def mocked(design: Assessment, sheet: Sheet, side: str) -> Mocked:
     """The mock-up of a side of a head."""
-    mock, ctx = here.sheet.mock_up(side), here.design.sides[side]
-    own = [p for p in here.sheet.places if p.side == side]
+    mock, ctx = sheet.mock_up(side), design.sides[side]
+    own = [p for p in sheet.places if p.side == side]
     in_head, why = cams_in_head(ctx, mock, len(own)), ""
     found: Timed | None = None
     measured: tuple[Gaps, ...] = ()
@@ -46,12 +47,12 @@ def mocked(here: Head, side: str) -> Mocked:
     try:
         found = timed(ctx, mock)
         measured = tuple(g for p in own if (g := gaps(ctx, mock, p.label)) is not None)
-        between = met(here.design.sides[SIDES[0]], mock)
+        between = met(design.sides[SIDES[0]], mock)
     except NotKnown as error:
         why = ", ".join(m.label.lower() for m in error.missing) or error.why
     return Mocked(mock, found, measured, between, in_head, why)
 
 
-def stands_against(here: Head, side: str) -> tuple[str, ...]:
+def stands_against(design: Assessment, sheet: Sheet, side: str) -> tuple[str, ...]:
     """What stands against a side's mock-up; nothing while it was not begun."""
-    return mocked(here, side).against if here.sheet.mock_up(side).begun else ()
+    return mocked(design, sheet, side).against if sheet.mock_up(side).begun else ()
