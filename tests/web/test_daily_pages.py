@@ -319,7 +319,7 @@ def test_the_sheet_has_every_figure_entered_and_every_verdict(browser: Browser) 
 
 def test_each_stage_has_help_and_each_sketch_shows_between_which_faces(browser: Browser) -> None:
     page = browser.get(f"/help?page=cam&build={browser.failing}&side=exhaust")
-    assert page.count("<b>For example:</b>") == 18
+    assert page.count("<b>For example:</b>") == 21
     for page, back in (
         ("readings", "bench"),
         ("as+built", "bench/built"),

@@ -2,6 +2,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from arcstack.demo.loader import demo_builds, demo_shelf
+from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head
 from arcstack.document import SIDES
 from arcstack.services import CamLibrary, PartShelf, Who, Workshop
@@ -28,4 +29,5 @@ def make_demo(folder: Path) -> None:
                 library.put(session, cam.code, cam, who)
         build, readings, events = returned_head()
         back = workshop.add(session, build, who, Reason(Kind.DEMO))
-        Bench(database).brought(session, back, readings, events)
+        record = returned_record(max(e.number for e in events) + 1)
+        Bench(database).brought(session, back, readings, [*events, *record])

@@ -4,7 +4,7 @@ import json
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import UTC
+from datetime import UTC, datetime
 from threading import Lock
 
 from arcstack.assess import Assessment
@@ -14,9 +14,12 @@ from arcstack.errors import FieldError
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
 from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Taught, Waived, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
+from arcstack.readings.recorded import Released, Reopened, release
+from arcstack.readings.refers import renumbered
 from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
+from arcstack.record.release import digest
 from arcstack.settings import setting
-from arcstack.store import Database, EventRow, ReadingRow, Readings, Session
+from arcstack.store import Builds, Database, EventRow, ReadingRow, Readings, Session
 
 KEPT, MOST_CUT_MM = int(setting("bench.kept")), setting("bench.most_cut")
 
@@ -213,7 +216,7 @@ class Bench:
         """Take in what a build's file carried and is not here yet, numbered anew, within a unit of work."""
         rows = Readings(session)
         here = {_told(r): r.number for r in map(_reading, rows.all(build_id))}
-        happened = {repr(replace(e, number=0)) for e in map(_event, rows.events(build_id))}
+        happened = {repr(replace(e, number=0)): e.number for e in map(_event, rows.events(build_id))}
         numbers: dict[int, int] = {}
         for r in readings:
             if (known := here.get(_told(r))) is not None:
@@ -221,9 +224,20 @@ class Bench:
                 continue
             kept = replace(r, replaces=numbers.get(r.replaces) if r.replaces is not None else None)
             numbers[r.number] = _stored(session, build_id, kept).number
+        calls: dict[int, int] = {}
+        newest = Builds(session).row(build_id).newest
+        signed = digest(Builds(session).document(build_id, newest))
         for e in events:
-            if repr(replace(e, number=0)) not in happened:
-                _happened(session, build_id, e)
+            called = renumbered(e, calls, numbers)
+            if isinstance(called, Released) and called.digest == signed:
+                called = replace(called, revision=newest)
+            known = happened.get(repr(replace(called, number=0)))
+            calls[e.number] = _happened(session, build_id, called) if known is None else known
+        held = release([_event(r) for r in rows.events(build_id)])
+        if held is not None and held.digest != signed:
+            # the document that was signed is not the one that came: the signature is history here
+            by = Sitting(hand="workshop", at=datetime.now(UTC))
+            _happened(session, build_id, Reopened(0, held.number, "came in by a file, without what was signed", by))
 
     def within(self, session: Session, build_id: int, build: Build) -> Sheet:
         """The sheet as a unit of work sees it."""
@@ -275,13 +289,14 @@ def _reading(row: ReadingRow) -> Reading:
     )  # fmt: skip
 
 
-def _happened(session: Session, build_id: int, event: Event) -> None:
+def _happened(session: Session, build_id: int, event: Event) -> int:
     body = {k: v for k, v in event_json(event).items() if k not in ("kind", "by", "number")}
     at = event.by.at
     assert at is not None
     at = at.astimezone(UTC).replace(tzinfo=None) if at.tzinfo else at
     text = json.dumps(body, ensure_ascii=False, separators=(",", ":"))
-    Readings(session).add_event(build_id, EventRow(kind_of(event), event.by.hand, event.by.instrument, at, text))
+    row = EventRow(kind_of(event), event.by.hand, event.by.instrument, at, text)
+    return Readings(session).add_event(build_id, row)
 
 
 def _event(row: EventRow) -> Event:

@@ -1,5 +1,6 @@
 """What differs between two revisions of a build."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, get
@@ -65,3 +66,34 @@ def differences(before: Build, after: Build) -> list[Change]:
                 Change(f"overrides.{key}", about(f"overrides.{key}"), _override(old_limit), _override(new_limit))
             )
     return rows
+
+
+def sentences(changes: Sequence[Change]) -> list[str]:
+    """What differs, told as a hand would tell it, each change in a sentence.
+
+    >>> sentences([Change("brief.limiter", "Limiter", "8000 rpm · printed", "8300 rpm · printed")])
+    ['Limiter went from 8000 rpm to 8300 rpm.']
+    >>> sentences([Change("engine.bore", "Bore", "86 mm · printed", "86 mm · measured")])
+    ['Bore stays 86 mm, which was printed and is measured.']
+    >>> sentences([Change("engine.bore", "Bore", "", "86 mm · measured"), Change("engine.bore", "Bore", "x", "")])
+    ['Bore was not said and is 86 mm, measured.', 'Bore was x and is left open.']
+    """
+    return [_sentence(c) for c in changes]
+
+
+def _sentence(c: Change) -> str:
+    (old, old_worth), (new, new_worth) = _parted(c.before), _parted(c.after)
+    if not old:
+        return f"{c.label} was not said and is {new}{f', {new_worth}' if new_worth else ''}."
+    if not new:
+        return f"{c.label} was {old} and is left open."
+    if old == new and old_worth != new_worth:
+        return f"{c.label} stays {new}, which was {old_worth} and is {new_worth}."
+    worth = f", {new_worth} where it was {old_worth}" if old_worth != new_worth and new_worth and old_worth else ""
+    return f"{c.label} went from {old} to {new}{worth}."
+
+
+def _parted(text: str) -> tuple[str, str]:
+    """A text as typed, and what it is worth."""
+    typed, mark, worth = text.rpartition(" · ")
+    return (typed, worth) if mark else (text, "")

@@ -71,6 +71,7 @@ from arcstack.web.pages.bench import (
     trays,
     turning,
 )
+from arcstack.web.pages.record import costs, orders, power, provenance, sign_off
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -93,6 +94,13 @@ BACK_PAGES = (
     ("pictures.index", "Photographs"),
 )  # fmt: skip
 """Pages of a head that comes back, in the order of their work."""
+
+
+RECORD_PAGES = (
+    ("provenance.index", "Provenance"), ("orders.index", "Orders"), ("power.index", "Power"), ("costs.index", "Costs"),
+    ("sign_off.index", "Sign-off"),
+)  # fmt: skip
+"""Pages of a head's record."""
 
 
 def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
@@ -149,7 +157,8 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         pictures,
         trays,
     )
-    beside = [page.blueprint for page in own] + [page.blueprint for page in at_bench]
+    of_record = (provenance, orders, power, costs, sign_off)
+    beside = [page.blueprint for page in (*own, *at_bench, *of_record)]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
@@ -158,6 +167,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         stages_in_order=STAGES,
         bench_pages=BENCH_PAGES,
         back_pages=BACK_PAGES,
+        record_pages=RECORD_PAGES,
         mark=marks.mark,
         mark_shape=lambda level: Markup(marks.shape(level)),
         fail_level=Level.FAIL,

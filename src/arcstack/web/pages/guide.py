@@ -16,7 +16,8 @@ BENCH = {
     "cuts": "cutting.index", "mock-up": "mock_up.index", "lash": "lash.index", "assembly": "assembly.index",
     "as built": "as_built.index", "to do": "left.index",
     "came back": "came_back.index", "diagnosis": "diagnosis.index", "dispositions": "dispositions.index",
-    "photographs": "pictures.index",
+    "photographs": "pictures.index", "provenance": "provenance.index", "orders": "orders.index",
+    "power": "power.index", "costs": "costs.index", "sign-off": "sign_off.index",
 }  # fmt: skip
 """Pages of the bench by the word that help is asked with."""
 

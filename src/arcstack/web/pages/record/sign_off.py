@@ -1,0 +1,137 @@
+"""Sign-off: what stands against it, who let it pass, the signature, and the head opened again."""
+
+from dataclasses import dataclass
+
+from flask import Blueprint, redirect, render_template, request
+from werkzeug.wrappers import Response
+
+from arcstack.assess import checks
+from arcstack.document import SIDES
+from arcstack.errors import FieldError
+from arcstack.readings import Waived
+from arcstack.readings.recorded import Released, Reopened, release
+from arcstack.record.release import Against, Kind, against
+from arcstack.services.record import open_again, sign_off
+from arcstack.web.frame.waiting import questions
+from arcstack.web.kit import asked, links
+from arcstack.web.kit.session import bench, current_hand, current_who, sweeps, workshop
+from arcstack.web.kit.stage import STAGES
+from arcstack.web.pages.bench.shown import Head, around_work, head
+from arcstack.web.pages.record.asking import words
+
+blueprint = Blueprint("sign_off", __name__, url_prefix="/builds/<int:build_id>/<side:side>/sign-off")
+
+_PAGES = {
+    "to_do": "left.index", "lash": "lash.index", "mock_up": "mock_up.index", "assembly": "assembly.index",
+    "back": "dispositions.index", "orders": "orders.index", "bench": "as_built.index",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Row:
+    """One thing that stands, and where it is mended."""
+
+    against: Against
+    link: str
+
+
+def address(build_id: int, a: Against, side: str) -> str:
+    """Where a thing that stands is mended."""
+    to = a.side or side
+    if a.kind in (Kind.BUILT, Kind.UNREAD) and a.key in checks() and a.places:
+        return f"{links.at('as_built.index', build_id, to)}?check={a.key}&place={a.places[0]}"
+    if a.stage in _PAGES:
+        return links.at(_PAGES[a.stage], build_id, to)
+    return links.stage(build_id, a.stage if STAGES.find(a.stage) else "stack", to)
+
+
+def stands(here: Head) -> tuple[Against, ...]:
+    """Everything against this head's signature."""
+    return against(here.design, here.sheet, here.built)
+
+
+@blueprint.get("")
+def index(build_id: int, side: str, wrong: str = "") -> str:
+    """The list, the waivers, the signature."""
+    here = head(workshop().open(build_id), side)
+    made = release(here.sheet.events)
+    for on in SIDES:
+        for ask in questions(here.design.sides[on]):
+            sweeps().start(ask.question)
+    found = stands(here) if made is None else ()
+    marks = bench().marks(build_id)
+    history = [e for e in here.sheet.events if isinstance(e, Released | Reopened)]
+    since = 0
+    if made is not None:
+        since = sum(r.number > made.readings for r in here.sheet.readings)
+    return render_template(
+        "record/sign_off.html",
+        **around_work(here, "sign_off", "Sign-off"),
+        kinds=[
+            (kind, rows)
+            for kind in Kind
+            if (rows := [Row(a, address(build_id, a, side)) for a in found if a.kind is kind and a.standing])
+        ],
+        passed=[a for a in found if not a.standing],
+        standing=sum(a.standing for a in found),
+        waiting=here.design.waiting,
+        made=made,
+        since=since,
+        history=[(e, isinstance(e, Released)) for e in reversed(history)],
+        marks=f"{marks[0]}.{marks[1]}",
+        wrong=wrong,
+        typed=request.form if wrong else {},
+        hand=current_who().name,
+    )
+
+
+def _marks() -> tuple[int, int]:
+    first, _, second = request.form.get("marks", "").partition(".")
+    if not (first.isdigit() and second.isdigit() and len(first) + len(second) < 19):
+        raise FieldError("marks", "The page is too old: look at what stands against it again.")
+    return int(first), int(second)
+
+
+@blueprint.post("")
+def sign(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Sign the newest revision off."""
+    base = asked.base(request.form)
+    here, by = head(workshop().open(build_id, base), side), current_hand()
+    try:
+        marks = _marks()
+        if here.design.waiting:
+            raise FieldError("against", "The elastic train is still being turned: its verdicts are not known yet.")
+        sign_off(workshop(), bench(), here.current, stands(here), marks, words("answers", 80), words("next_look"), by)
+    except FieldError as error:
+        return index(build_id, side, error.message), 422
+    return redirect(links.at("sign_off.index", build_id, side))
+
+
+@blueprint.post("/waive")
+def waive(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Let one thing pass by a name, for a reason, until an end; or end that."""
+    form, by = request.form, current_hand()
+    workshop().row(build_id)
+    try:
+        if by.hand == "workshop":
+            raise FieldError("hand", "Whose name lets it pass?")
+        on = form.get("on", "") if form.get("on") in (*SIDES, "") else ""
+        ended = form.get("ended") == "1"
+        made = Waived(0, words("key", 60), on, "", words("reason"), words("until"), "", by, ended)
+        if not made.check:
+            raise FieldError("key", "What is let pass?")
+        bench().waive(build_id, made)
+    except FieldError as error:
+        return index(build_id, side, error.message), 422
+    return redirect(links.at("sign_off.index", build_id, side))
+
+
+@blueprint.post("/open")
+def reopen(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Open a released head for its next revision."""
+    base = asked.base(request.form)
+    try:
+        open_again(workshop(), bench(), build_id, base, words("reason"), current_who(), current_hand())
+    except FieldError as error:
+        return index(build_id, side, error.message), 422
+    return redirect(links.at("sign_off.index", build_id, side))
