@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 from waitress.server import create_server
 
 from arcstack.demo import demo_builds
+from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head, served_head
 from arcstack.services import Sweeps, Workshop
 from arcstack.services.bench import Bench
@@ -44,6 +45,8 @@ class Site:
     def returned(self, *, torn_down: bool = True) -> int:
         """The demo's head that came back: as it was torn down, or as it was before."""
         build, readings, events = returned_head() if torn_down else served_head()
+        if torn_down:
+            events = [*events, *returned_record(max(e.number for e in events) + 1)]
         number = self.workshop.create(build, WHO)
         bench = Bench(self.workshop.database)
         with self.workshop.database.session(writes=True) as session:
