@@ -117,7 +117,9 @@ def test_no_fault_on_a_head_that_came_back(page: Page, site: Site, axe: str, tai
     assert faults(page, axe) == []
 
 
-@pytest.mark.parametrize("tail", ["record?other=1", "orders", "power", "costs", "sign-off"])
+@pytest.mark.parametrize(
+    "tail", ["record?other=1", "orders", "power", "costs", "sign-off", "sheets", "sheets/report", "sheets/bench"]
+)
 def test_no_fault_in_the_record(page: Page, site: Site, axe: str, tail: str) -> None:
     opened(page, f"{site.address}/builds/{site.returned()}/intake/{tail}")
     assert faults(page, axe) == []

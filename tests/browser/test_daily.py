@@ -458,7 +458,7 @@ def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[in
         f"/shelf/part/{shelf(site).all()[0].key}", "/instruments", "/learning", "/learning/trays/3",
         *(f"/builds/{builds[0]}/intake/bench{tail}" for tail in ("", "/springs", "/matching", "/cut", "/built", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locks", "/assembly/list", "/../pictures")),
         *(f"/builds/{site.returned()}/intake/back{tail}" for tail in ("", "?part=lobe", "/diagnosis", "/dispositions?kind=seat&what=recut")),
-        *(f"/builds/{site.returned()}/intake/{tail}" for tail in ("record", "orders", "power", "costs", "sign-off")),
+        *(f"/builds/{site.returned()}/intake/{tail}" for tail in ("record", "orders", "power", "costs", "sign-off", "sheets", "sheets/report")),
     )  # fmt: skip
     for address in [*(f"/builds/{b}/intake/{s}" for b in builds for s in stages), *others]:
         unfolded(page, site.address + address)

@@ -71,7 +71,7 @@ from arcstack.web.pages.bench import (
     trays,
     turning,
 )
-from arcstack.web.pages.record import costs, orders, power, provenance, sign_off
+from arcstack.web.pages.record import costs, orders, power, provenance, sheets, sign_off
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -98,7 +98,7 @@ BACK_PAGES = (
 
 RECORD_PAGES = (
     ("provenance.index", "Provenance"), ("orders.index", "Orders"), ("power.index", "Power"), ("costs.index", "Costs"),
-    ("sign_off.index", "Sign-off"),
+    ("sign_off.index", "Sign-off"), ("sheets.index", "Sheets"),
 )  # fmt: skip
 """Pages of a head's record."""
 
@@ -157,7 +157,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         pictures,
         trays,
     )
-    of_record = (provenance, orders, power, costs, sign_off)
+    of_record = (provenance, orders, power, costs, sign_off, sheets)
     beside = [page.blueprint for page in (*own, *at_bench, *of_record)]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)

@@ -46,7 +46,8 @@ class SideSheet:
     verdicts: list[tuple[str, list[Gauge]]]
 
 
-def _entered(build: Build, prefix: tuple[str, ...]) -> list[Line]:
+def entered(build: Build, prefix: tuple[str, ...]) -> list[Line]:
+    """What was entered under some paths, as it was typed."""
     found = []
     for field in FIELDS.of(build):
         if not field.path.startswith(prefix) or ".candidates." in field.path:
@@ -65,14 +66,15 @@ def _entered(build: Build, prefix: tuple[str, ...]) -> list[Line]:
     return found
 
 
-def _side(assessment: Assessment, side: str, system: System) -> SideSheet:
+def of_side(assessment: Assessment, side: str, system: System) -> SideSheet:
+    """One side of the sheet."""
     made = drawn(lambda: section(assessment, side, system))
     gauges = margins(assessment, side, system)
     gauges = [g for g in gauges if not checks()[g.verdict.id].head]
     rows = [r for r in _figures(assessment, side, system) if not _of_engine(r.name)]
     by_stage = [(s.title, [g for g in gauges if g.verdict.stage == s.name]) for s in STAGES if s.judged]
     return SideSheet(
-        side, made[0] if made else None, _entered(assessment.build, (f"{side}.",)), rows,
+        side, made[0] if made else None, entered(assessment.build, (f"{side}.",)), rows,
         [(title, found) for title, found in by_stage if found],
     )  # fmt: skip
 
@@ -87,7 +89,7 @@ def _of_engine(name: str) -> bool:
     return name.startswith(("turbo.", "engine."))
 
 
-def _engine(assessment: Assessment, system: System) -> tuple[list[Gauge], list[FigureRow]]:
+def engine(assessment: Assessment, system: System) -> tuple[list[Gauge], list[FigureRow]]:
     """Verdicts and figures that are alike for both sides."""
     gauges = [g for g in margins(assessment, SIDES[0], system) if checks()[g.verdict.id].head]
     return gauges, [r for r in _figures(assessment, SIDES[0], system) if _of_engine(r.name)]
@@ -148,10 +150,10 @@ def index(build_id: int) -> str:
         revision=current.revision,
         changed=workshop().row(build_id).changed,
         practice=assessment.practice,
-        head=_entered(build, ("head.", "job.")),
-        brief=_entered(build, ("brief.", "engine.", "turbo.")),
-        engine=_engine(assessment, system),
-        sides=[_side(assessment, side, system) for side in SIDES],
+        head=entered(build, ("head.", "job.")),
+        brief=entered(build, ("brief.", "engine.", "turbo.")),
+        engine=engine(assessment, system),
+        sides=[of_side(assessment, side, system) for side in SIDES],
         notes=[(about(path), text) for path, text in build.notes.items()],
         decisions=[(matters()[k], d) for k, d in build.decisions.items() if k in matters()],
         built=[(side, _built(replace(here, side=side), system)) for side in SIDES] if here.sheet.readings else [],

@@ -1,0 +1,373 @@
+"""The customer's report: what was asked, found, done and not checked, in plain words."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from datetime import UTC
+
+from arcstack.assembly.progress import standings
+from arcstack.assess.built import Across
+from arcstack.assess.catalogue import find
+from arcstack.checks import Figure, Level, Verdict
+from arcstack.document import SIDES, Build, Entry, get
+from arcstack.document.parts import Pack
+from arcstack.formats.sheets import (
+    Bar,
+    Block,
+    Cell,
+    Gap,
+    Heading,
+    Paragraph,
+    Pictured,
+    Pictures,
+    Printed,
+    Sign,
+    Table,
+    Told,
+)
+from arcstack.readings import Cut
+from arcstack.readings.assembling import State, set_up
+from arcstack.readings.left import left
+from arcstack.readings.pictured import SHOTS, pictures
+from arcstack.readings.recorded import Worker, worked
+from arcstack.readings.returning import Disposed, Found, Named, Received, What
+from arcstack.readings.returning import findings as findings_of
+from arcstack.readings.sent_on import SentOn
+from arcstack.record.ledger import since
+from arcstack.record.orders import State as OrderState
+from arcstack.record.orders import lines
+from arcstack.record.plain import Plain, last_look, plain
+from arcstack.record.release import Against, Kind, against
+from arcstack.units import LENGTH, show
+from arcstack.wear.signs import signs
+from arcstack.web.kit import links
+from arcstack.web.kit.session import picture_store
+from arcstack.web.sheets.saying import NONE, Printing, mark_drawings
+
+FIGURES = (
+    "stack.installed_height", "spring.seat_load", "spring.open_load", "spring.reserve.outer", "spring.reserve.inner",
+    "stack.retainer_seal", "piston.clearance_swept", "valve.to_valve", "control.separation", "control.overspeed",
+    "lash.band", "seat.vacuum",
+)  # fmt: skip
+"""Checks whose figures a customer is shown, each with what it is in plain words."""
+
+MOST_PICTURES = 6
+
+
+def customer_report(p: Printing) -> Printed:
+    """The report of a head, in its language."""
+    w = plain(p.language)
+
+    def title(key: str) -> Heading:
+        return Heading(w.told("titles", key))
+
+    blocks: list[Block] = [title("asked"), Told(list(_asked(p, w))), title("found"), Told(list(_found(p, w)))]
+    shots = _pictures(p, w)
+    if shots:
+        blocks.append(Pictures(shots))
+    blocks += [title("done"), Told(list(_done(p, w))), title("not_checked")]
+    blocks += _not_checked(p, w)
+    blocks += [title("figures"), _figures(p, w), Paragraph(w.told("figures", "worst"), "note")]
+    bars = list(_bars(p, w))
+    if bars:
+        blocks += [title("budget"), *bars[:-1], replace(bars[-1], legend=True)]
+    blocks += [title("limits"), Told(list(_limits(p, w)))]
+    if p.signed is not None and p.signed.waived:
+        blocks += [title("passed"), Told(p.signed.waived)]
+    blocks += [
+        title("next"),
+        Paragraph(_next(p, w)),
+        title("answers"),
+        Paragraph(_answers(p, w), "" if p.signed else "caution"),
+    ]
+    signed = p.signed
+    blocks.append(
+        Sign(
+            [
+                (w.told("titles", "answers"), signed.answers if signed else ""),
+                (w.told("answers", "signature"), signed.by.hand if signed else ""),
+            ]
+        )
+    )
+    return Printed(w.told("titles", "report"), p.under, blocks, p.foot, language=w.key, marks=mark_drawings())
+
+
+def _asked(p: Printing, w: Plain) -> Iterator[str]:
+    build = p.current.build
+    named = " ".join(t for t in (build.head.number or build.head.marks,) if t)
+    yield w.told(
+        "asked", "job", customer=build.job.customer or w.told("asked", "someone"),
+        head=w.told("asked", "this_head", head=named) if named else "", use=w.told("asked", f"use_{_use(build)}"),
+    )  # fmt: skip
+    if limiter := p.entry("brief.limiter"):
+        yield w.told("asked", "speed", limiter=limiter)
+    boost = p.entry("brief.boost")
+    fuel = w.told("words", f"fuel_{build.brief.fuel.value}")
+    yield w.told("asked", "boost", boost=boost, fuel=fuel) if boost else w.told("asked", "no_boost")
+    came = next((e for e in reversed(last_look(p.here.sheet.events)) if isinstance(e, Received)), None)
+    if came is not None:
+        yield w.told("asked", "complaint", complaint=came.complaint)
+        used = [w.told("words", "km", km=f"{came.distance_km:,.0f}")] if came.distance_km else []
+        used += [w.told("words", "hours", hours=f"{came.hours:,.0f}")] if came.hours else []
+        if used:
+            yield w.told("asked", "used", used=", ".join(used))
+        if came.touched:
+            yield w.told("asked", "touched", who=came.touched)
+
+
+def _use(build: Build) -> str:
+    use = build.brief.use
+    return use.value if use is not None else ""
+
+
+def _places(w: Plain, places: tuple[str, ...]) -> str:
+    return w.told("found", "at", places=", ".join(places)) if places else w.told("found", "everywhere")
+
+
+def _found(p: Printing, w: Plain) -> Iterator[str]:
+    life = last_look(p.here.sheet.events)
+    seen: dict[tuple[str, bool], tuple[str, ...]] = {}
+    for f in (e for e in _standing(life)):
+        key = f.sign, f.absent
+        seen[key] = tuple(dict.fromkeys((*seen.get(key, ()), *f.places)))
+    order = sorted(seen.items(), key=lambda row: (row[0][1], row[0][0] in signs() and signs()[row[0][0]].normal))
+    for (sign, absent), places in order:
+        what = w.told("signs", sign) if w.has("signs", sign) else sign
+        if absent:
+            yield w.told("found", "absent", what=what[:1].lower() + what[1:])
+        else:
+            yield w.told("found", "sign", what=what, where=_places(w, places))
+    named = next((e for e in reversed(life) if isinstance(e, Named)), None)
+    if named is not None:
+        cause = w.told("causes", named.cause) if w.has("causes", named.cause) else named.cause
+        reason = f"{named.reason[:1].upper()}{named.reason[1:]}." if named.reason else ""
+        yield w.told("found", "chain", cause=cause, reason=reason).strip()
+    elif life:
+        yield w.told("found", "no_cause")
+    else:
+        yield w.told("found", "nothing")
+    for e in worked(p.here.sheet.events):
+        if e.worker is not Worker.OWN:
+            told = w.told(
+                "found",
+                "record",
+                done=e.done,
+                who=e.name or e.worker.value,
+                known=w.told("words", f"known_{e.known.value}"),
+            )
+            done, of = since(p.here.sheet, e)
+            yield told + (w.told("found", "not_since") if of and done < of else "")
+
+
+def _standing(life: Sequence[object]) -> tuple[Found, ...]:
+    """Findings of one life that were not taken back, that life ended or not."""
+    events = [e for e in life if not isinstance(e, SentOn)]
+    return findings_of(events)
+
+
+def _done(p: Printing, w: Plain) -> Iterator[str]:
+    sheet = p.here.sheet
+    read = [r for r in sheet.standing if r.by.instrument]
+    if read:
+        at = {sheet.place_of(r.item).label if r.item and sheet.place_of(r.item) else r.place for r in read} - {""}  # type: ignore[union-attr]
+        tools = list(dict.fromkeys(r.by.instrument for r in read))
+        named = ", ".join(tools[:3])
+        yield w.told("done", "read", count=len(read), places=len(at), of=len(sheet.places), tools=named)
+    else:
+        yield w.told("done", "read_none")
+    cuts = [e for e in sheet.events if isinstance(e, Cut)]
+    if cuts:
+        most = max(max(c.face_mm, c.seat_mm, c.tip_mm) for c in cuts)
+        yield w.told("done", "cut", places=len({c.place for c in cuts}), most=p.say.value(most, LENGTH))
+    rows: dict[tuple[str, What], list[str]] = {}
+    last: dict[tuple[str, str], Disposed] = {}
+    for e in last_look(sheet.events):
+        if isinstance(e, Disposed):
+            last[e.part, e.place] = e
+    for d in last.values():
+        rows.setdefault((d.part, d.what), []).append(d.place)
+    for (part, what), places in rows.items():
+        yield w.told(
+            "done", "became", part=w.told("parts", part), places=", ".join(places), what=w.told("what", what.value)
+        )
+    for x in lines(sheet.events):
+        if x.state is OrderState.PASSED:
+            yield w.told("done", "ordered", count=x.order.count, part=x.order.part)
+    steps = standings(sheet)
+    done = sum(s.state is State.DONE for s in steps)
+    yield w.told("done", "steps", done=done, of=len(steps)) if done else w.told("done", "steps_none")
+
+
+def _not_checked(p: Printing, w: Plain) -> list[Block]:
+    """What stands against the head, both sides in one sentence; what has no plain name is counted."""
+    rows: dict[str, list[str]] = {}
+    unnamed = waiting = 0
+    for a in against(p.here.design, p.here.sheet, p.here.built):
+        if a.kind is Kind.PAPER and p.here.design.waiting and "not worked out yet" in a.words:
+            waiting += 1
+            continue
+        text = _left_out(a, p, w)
+        if not text:
+            unnamed += 1
+            continue
+        rows.setdefault(text, [])
+        if a.side:
+            rows[text].append(w.told("figures", f"side_{a.side}"))
+    found = [f"{text} ({', '.join(sides)})." if sides else f"{text}." for text, sides in rows.items()]
+    if waiting:
+        found.append(w.told("not_checked", "waiting"))
+    if unnamed:
+        found.append(w.told("not_checked", "more", count=unnamed))
+    unread = len(left(p.here.sheet))
+    if unread:
+        found.append(w.told("not_checked", "unread", count=unread))
+    if not found:
+        return [Paragraph(w.told("not_checked", "nothing"))]
+    return [Paragraph(w.told("not_checked", "lead")), Told(found)]
+
+
+def _left_out(a: Against, p: Printing, w: Plain) -> str:
+    """One thing in plain words, without its side; empty where it has no plain name."""
+    key = a.key.removeprefix("release.")
+    if key != a.key:
+        return w.told("not_checked", key) if w.has("not_checked", key) else ""
+    if not w.has("figures", a.key):
+        return ""
+    what = w.told("figures", a.key)
+    if a.kind is Kind.UNREAD and a.places:
+        own = sum(q.side == a.side for q in p.here.sheet.places)
+        return w.told("not_checked", "some", what=what, count=len(a.places), of=own)
+    if a.kind is Kind.UNREAD:
+        return w.told("not_checked", "paper", what=what)
+    return w.told("not_checked", "fails" if a.words.startswith(Level.FAIL.value) else "open", what=what)
+
+
+def _figures(p: Printing, w: Plain) -> Table:
+    """Figures of both sides beside each other, each the worst valve's where it was measured."""
+    rows = []
+    for check in FIGURES:
+        own = [_worst(p, w, check, side) for side in SIDES]
+        if all(v is None for v, _ in own):
+            continue
+        held = list(dict.fromkeys(_held_to(p, v) for v, _ in own if v is not None and _held_to(p, v)))
+        how = list(dict.fromkeys(text for v, text in own if v is not None))
+        rows.append(
+            [
+                Cell(w.told("figures", check)),
+                *(_cell(p, v) for v, _ in own),
+                Cell(", ".join(held)),
+                Cell(", ".join(how)),
+            ]
+        )
+    heads = w.row("figures", "head")
+    return Table(heads, rows, (1, 2), widths=(4.2, 1.6, 1.6, 2.4, 2.2), small=True)
+
+
+def _cell(p: Printing, v: Verdict | None) -> Cell:
+    if v is None:
+        return Cell(NONE)
+    text = p.say.figure(v.figure) if v.figure is not None else NONE
+    return Cell(text, v.level, v.proven, strong=v.figure is not None)
+
+
+def _worst(p: Printing, w: Plain, check: str, side: str) -> tuple[Verdict | None, str]:
+    """One check of one side as the worst valve stands, else of the design; and how it is known."""
+    across: Across | None = next((a for a in p.here.built.sides[side] if a.check == check), None)
+    if across is not None and across.stands:
+        v = across.worst[1]
+        read, of = across.measured, len(across.stands)
+        if v.figure is None:
+            return (v, w.told("figures", "missing")) if v.level is Level.OPEN else (None, "")
+        if not read:
+            return v, w.told("figures", "paper")
+        return v, w.told("figures", "measured_all" if read == of else "measured_some", read=read, of=of)
+    found = next((x for x in p.here.design.verdicts if x.id == check and x.side in (side, None)), None)
+    if found is None or found.figure is None:
+        return None, ""
+    return found, w.told("figures", "measured_all" if found.proven else "paper")
+
+
+def _held_to(p: Printing, v: Verdict) -> str:
+    limit, figure = v.limit, v.figure
+    if limit is None or figure is None:
+        return ""
+    low, high = (str(show(x, figure.dimension, p.say.system)) if x is not None else "" for x in (limit.low, limit.high))
+    return f"{low} – {high}" if low and high else f"≥ {low}" if low else f"≤ {high}" if high else ""
+
+
+def _bars(p: Printing, w: Plain) -> Iterator[Bar]:
+    for side in SIDES:
+        names = ("outer",) if p.current.build.side(side).stack.pack is Pack.SINGLE else ("outer", "inner")
+        for name in names:
+            ctx = p.here.design.sides[side]
+            height = find(ctx, "stack.installed_height" if name == "outer" else "stack.inner_height")
+            lift, reserve = find(ctx, "lift.gross"), find(ctx, f"spring.reserve.{name}")
+            solid = get(p.current.build, f"{side}.stack.{name}.solid")
+            known = [x for x in (height, lift, reserve) if isinstance(x, Figure)]
+            if len(known) < 3 or not isinstance(solid, Entry):
+                continue
+            whole, up, rest = known
+            side_name = w.told("figures", f"side_{side}").capitalize()
+            spring = w.told("budget", name)
+            yield Bar(
+                w.told("budget", "whole", side=side_name, spring=spring, height=p.say.value(whole.value, LENGTH)),
+                [
+                    Gap(w.told("budget", "lift"), up.value, p.say.value(up.value, LENGTH)),
+                    Gap(w.told("budget", "reserve"), rest.value, p.say.value(rest.value, LENGTH)),
+                    Gap(w.told("budget", "solid"), solid.value, p.say.value(solid.value, LENGTH)),
+                ],
+                legend=False,
+            )
+
+
+def _limits(p: Printing, w: Plain) -> Iterator[str]:
+    build = p.current.build
+    if limiter := p.entry("brief.limiter"):
+        yield w.told("limits", "limiter", limiter=limiter)
+    for side in SIDES:
+        permitted = find(p.here.design.sides[side], "piston.permitted")
+        limit = get(build, f"{side}.cam.phaser_limit")
+        if isinstance(limit, Entry):
+            said = p.entry(f"{side}.cam.phaser_limit")
+            yield w.told("limits", "phaser", side=w.told("figures", f"side_{side}"), range=said)
+        elif isinstance(permitted, Figure) and isinstance(get(build, f"{side}.cam.phaser_advance"), Entry):
+            yield w.told("limits", "phaser", side=w.told("figures", f"side_{side}"), range=p.say.figure(permitted))
+    yield w.told("limits", "fuel", fuel=w.told("words", f"fuel_{build.brief.fuel.value}"))
+    if boost := p.entry("brief.boost"):
+        yield w.told("limits", "boost", boost=boost)
+    made = set_up(p.here.sheet.events)
+    if made is not None:
+        yield w.told("limits", "stands", days=f"{made.standing_days:g}")
+        yield w.told("limits", "smoke")
+    yield w.told("limits", "run_in")
+
+
+def _next(p: Printing, w: Plain) -> str:
+    return w.told("next", "look", when=p.signed.next_look) if p.signed else w.told("next", "none")
+
+
+def _answers(p: Printing, w: Plain) -> str:
+    made = p.signed
+    if made is None:
+        return w.told("answers", "unsigned")
+    at = made.by.at
+    day = f"{at.replace(tzinfo=at.tzinfo or UTC).astimezone():%-d %B %Y}" if at is not None else ""
+    return w.told("answers", "signed", name=made.answers, hand=made.by.hand, day=day, revision=made.revision)
+
+
+def _pictures(p: Printing, w: Plain) -> list[Pictured]:
+    """Photographs in the order of the guided list, those with a finding first."""
+    order = list(SHOTS)
+    rows = sorted(
+        pictures(p.here.sheet.events),
+        key=lambda x: (not x.finding, order.index(x.shot) if x.shot in order else len(order), x.place, x.number),
+    )
+    found = []
+    for x in rows[:MOST_PICTURES]:
+        path = picture_store().small(x.sha256)
+        if path is None:
+            continue
+        shot = w.told("shots", x.shot) if w.has("shots", x.shot) else ""
+        words = ", ".join(t for t in (shot, x.place, x.note) if t) or x.name
+        address = f"{links.at('pictures.index', p.current.id, SIDES[0])}/{x.number}"
+        found.append(Pictured(path.read_bytes(), "jpeg", words, address))
+    return found
