@@ -52,7 +52,7 @@ def bench_sheet(p: Printing) -> Printed:
             "Solid",
             "Lash",
             "Mass",
-            "",
+            "Worst",
         ]
         rows = [_row(p, side, place) for place in places]
         keep = [n for n in range(len(heads)) if n in (0, len(heads) - 1) or any(r[n].text != NONE for r in rows)]
