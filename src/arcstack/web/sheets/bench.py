@@ -58,7 +58,7 @@ def bench_sheet(p: Printing) -> Printed:
         keep = [n for n in range(len(heads)) if n in (0, len(heads) - 1) or any(r[n].text != NONE for r in rows)]
         units = _units(p, side)
         named = [f"{heads[n]}{f' {units[n]}' if units.get(n) else ''}" for n in keep]
-        blocks.append(Heading(f"{side.capitalize()}, {len(places)} valves", 2))
+        blocks.append(Heading(f"{side.capitalize()}, {len(places)} valves"))
         blocks.append(
             Table(
                 named,
@@ -168,14 +168,14 @@ def _foot(p: Printing, unread: int) -> list[Block]:
         ("Read", f"{days[0]} to {days[-1]}" if days else NONE, ""),
         ("Not measured", f"{unread} readings", "still to take" if unread else ""),
     ]
-    found: list[Block] = [Heading("How it was measured", 2), Lines(rows, 2)]
+    found: list[Block] = [Heading("How it was measured"), Lines(rows, 2)]
     waivers = [
         f"{titled(w.check) or title_of(w.check)} at {w.place or w.side or 'the head'}: {w.by.hand}, until {w.until}: "
         f"{w.reason}"
         for w in sheet.waivers
     ]
     if waivers:
-        found += [Heading("Let pass by name", 2), Told(waivers)]
+        found += [Heading("Let pass by name"), Told(waivers)]
     found.append(
         Paragraph(
             "In brackets: stale, to be read again. A dash was not measured. Lash: found → left, of its target.", "note"

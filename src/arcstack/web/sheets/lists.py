@@ -50,7 +50,7 @@ def springs_sheet(p: Printing) -> Printed:
                 rows.append([Cell(label), *(Cell(c) for c in cells)])
         blocks.append(
             Table(
-                ("", *(n.capitalize() for n in names)),
+                ("Figure", *(n.capitalize() for n in names)),
                 rows,
                 tuple(range(1, len(names) + 1)),
                 widths=(2.0, *(1.2 for _ in names)),
@@ -145,7 +145,7 @@ def timing_sheet(p: Printing) -> Printed:
         if verdicts:
             blocks.append(
                 Table(
-                    ("Measured by hand", "", "Stands"),
+                    ("Measured by hand", "Value", "Stands"),
                     [
                         [Cell(v.title, v.level, v.proven), Cell(p.say.figure(v.figure)), Cell(v.level.value)]
                         for v in verdicts

@@ -74,7 +74,7 @@ def verdicts(p: Printing, gauges: list[Gauge], title: str) -> Table:
         ]
         for g in gauges
     ]
-    return Table((title, "", "Held to", "Evidence"), rows, (1,), widths=(3.2, 2.0, 4.2, 1.4), small=True)
+    return Table((title, "Value", "Held to", "Evidence"), rows, (1,), widths=(3.2, 2.0, 4.2, 1.4), small=True)
 
 
 def _both(told: str, other: str) -> str:
