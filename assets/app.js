@@ -11,6 +11,7 @@ import { bindFrame } from "./page/frame.js";
 import { bindKeys } from "./page/keys.js";
 import { bindDrawing } from "./page/section.js";
 import { bindUnsaved } from "./page/unsaved.js";
+import { watch } from "./page/watch.js";
 
 bindFrame();
 bindFocus();
@@ -21,6 +22,7 @@ bindMockUp();
 bindAssembly();
 bindPictures();
 bindTester();
+watch();
 if (page) {
   bindFields();
   bindUnsaved();

@@ -1,10 +1,9 @@
 """The command line."""
 
-import errno
 import gc
 import json
-import socket
 import sys
+from datetime import UTC, datetime
 from pathlib import Path
 from threading import Thread
 
@@ -17,7 +16,7 @@ from arcstack.checks import Level
 from arcstack.document import SIDES
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import work_out
-from arcstack.errors import ArcStackError, DocumentError, MissingInput, StoreError
+from arcstack.errors import ArcStackError, DocumentError, FieldError, MissingInput, StoreError
 from arcstack.formats import markdown, read_build, schema, verdicts
 from arcstack.formats.shelf_csv import read_shelf
 from arcstack.formats.shelf_json import read_shelf_json, write_shelf_json
@@ -245,34 +244,38 @@ def settle() -> None:
     gc.set_threshold(int(setting("gc.youngest")), int(setting("gc.older")), int(setting("gc.all")))
 
 
-def _answers(port: int) -> bool:
-    """Whether somebody listens on the port already: some systems let two do so, and the second is never heard."""
-    with socket.socket() as probe:
-        probe.settimeout(1.0)
-        return probe.connect_ex((HOST, port)) == 0
-
-
-def _serve(data: Path, port: int) -> None:
-    from waitress.server import create_server
-
+def _serve(
+    data: Path, port: int, host: str = HOST, names: tuple[str, ...] = (), pem: tuple[Path, Path] | None = None
+) -> None:
     from arcstack.web import create_app
+    from arcstack.web.network import Network, own_names
+    from arcstack.web.server import Certificate, server
 
+    certificate = Certificate(*pem) if pem is not None else None
+    network = None
+    if host != HOST or certificate is not None:
+        network = Network(own_names(host, names), certificate is not None)
     try:
-        app = create_app(data)
+        app = create_app(data, network=network)
+        if network is not None and not app.extensions["people"].any():
+            raise StoreError(
+                "The shop's network is not served before a password is set. Set one first: arc-stack password YOUR-NAME"
+            )
+        run = server(app, host, port, certificate)
     except StoreError as error:
         raise click.ClickException(str(error)) from error
-    try:
-        if _answers(port):
-            raise OSError(errno.EADDRINUSE, "taken")
-        server = create_server(app, host=HOST, port=port, threads=4, ident=None)
-    except OSError as error:
-        taken = error.errno == errno.EADDRINUSE
-        why = "is taken by another program, or by Arc Stack itself" if taken else f"cannot be used ({error.strerror})"
-        raise click.ClickException(f"Port {port} {why}. Name another with --port.") from error
     warm.in_background(after_s=1.5)
     Thread(target=_warm, daemon=True).start()
-    click.echo(f"Arc Stack is at http://{HOST}:{port}/  (Ctrl-C ends it; data in {data})")
-    server.run()
+    if network is None:
+        click.echo(f"Arc Stack is at http://{HOST}:{port}/  (Ctrl-C ends it; data in {data})")
+    else:
+        scheme = "https" if network.tls else "http"
+        click.echo(f"Arc Stack is at {scheme}://{host}:{port}/, and answers to {', '.join(network.hosts)}")
+        if not network.tls:
+            click.echo(
+                "Not private: passwords cross this network readable. Name --cert and --key to mend that.", err=True
+            )
+    run()
 
 
 PORT = click.option("--port", default=8160, show_default=True, type=click.IntRange(1, 65535), help="Port on loopback.")
@@ -281,12 +284,58 @@ DATA = click.option(
 )
 
 
+def _folder(data: Path | None) -> Path:
+    return data or Path(user_data_dir("arc-stack"))
+
+
+ROLES = ("look", "measure", "build", "owner")
+
+FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
+
+
 @main.command()
 @PORT
 @DATA
-def serve(port: int, data: Path | None) -> None:
-    """Serve the workshop on 127.0.0.1. It answers this machine only."""
-    _serve(data or Path(user_data_dir("arc-stack")), port)
+@click.option(
+    "--host", default=HOST, show_default=True, help="Where to listen; 0.0.0.0 is every network of this machine."
+)
+@click.option("--name", "names", multiple=True, help="A name that it is called by in the shop; once more for another.")
+@click.option("--cert", type=FILE, help="Certificate of this machine, PEM, with its chain.")
+@click.option("--key", type=FILE, help="Its key, PEM.")
+def serve(port: int, data: Path | None, host: str, names: tuple[str, ...], cert: Path | None, key: Path | None) -> None:
+    """Serve the workshop: on 127.0.0.1 to this machine alone, with --host to the shop's network, where people sign in.
+
+    The network is not served before a password is set (see the command password).
+    """
+    if (cert is None) != (key is None):
+        raise click.UsageError("A certificate needs its key, and a key its certificate: name both.")
+    _serve(_folder(data), port, host, names, (cert, key) if cert is not None and key is not None else None)
+
+
+@main.command("password")
+@click.argument("name")
+@DATA
+@click.option("--role", type=click.Choice(ROLES), help="What they may do; the first is an owner.")
+@click.option("--stdin", "from_stdin", is_flag=True, help="Read the password as one line, instead of asking for it.")
+def password(name: str, data: Path | None, role: str | None, from_stdin: bool) -> None:
+    """Let NAME sign in, or give NAME a new password; every session of theirs ends."""
+    from arcstack.services import Who
+    from arcstack.services.people import People, Role
+    from arcstack.store import Database
+
+    if from_stdin:
+        text = sys.stdin.readline().rstrip("\r\n")
+    else:
+        text = click.prompt("Password", hide_input=True, confirmation_prompt=True)
+    who = Who("command line", lambda: datetime.now(UTC).replace(tzinfo=None))
+    try:
+        people = People(Database.open(_folder(data) / "workshop.sqlite"))
+        made = people.put(name, Role(role) if role else None, text, who)
+    except FieldError as error:
+        raise click.ClickException(error.message) from error
+    except StoreError as error:
+        raise click.ClickException(str(error)) from error
+    click.echo(f"{made.name} signs in as {made.role.value}: {made.role.words}.")
 
 
 @main.command()
@@ -296,7 +345,7 @@ def demo(port: int, data: Path | None) -> None:
     """Serve the demo workshop with its two made-up builds; they are made when the folder has none."""
     from arcstack.demo.workshop import make_demo
 
-    folder = data or Path(user_data_dir("arc-stack")) / "demo"
+    folder = data or _folder(None) / "demo"
     try:
         make_demo(folder)
     except StoreError as error:

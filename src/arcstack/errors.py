@@ -15,6 +15,7 @@
     ``PracticeError``    a practice file that is incomplete or contradicts itself
     ``NotFound``         a build or a revision that does not exist
     ``StoreError``       the workshop's file that cannot be opened, read or written
+    ``TooOften``         tries to sign in that come too often
     ``NameTaken``        a name that another hand gave in the same moment
     ``StaleRevision``    an edit made on a revision that is no longer the newest
     ``Stopped``          long work that was told to stop
@@ -154,6 +155,14 @@ class StoreError(ArcStackError):
 
 class NameTaken(ArcStackError):
     """A name that another hand gave in the same moment."""
+
+
+class TooOften(ArcStackError):
+    """Tries to sign in that come too often: wait ``seconds``."""
+
+    def __init__(self, seconds: int) -> None:
+        super().__init__(f"Too many tries. Wait {seconds // 60} minutes, and try again.")
+        self.seconds = seconds
 
 
 class StaleRevision(ArcStackError):

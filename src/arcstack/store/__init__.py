@@ -6,6 +6,7 @@ from arcstack.store.builds import BuildRow, Builds, Document, Order, RevisionRow
 from arcstack.store.cams import CamRow, Cams
 from arcstack.store.database import Database, own_folder
 from arcstack.store.parts import PartRow, Parts
+from arcstack.store.people import People, PersonRow
 from arcstack.store.practices import PracticeRow, Practices
 from arcstack.store.readings import EventRow, ReadingRow, Readings
 from arcstack.store.reason import Kind, Reason
@@ -22,6 +23,8 @@ __all__ = [
     "Order",
     "PartRow",
     "Parts",
+    "People",
+    "PersonRow",
     "PracticeRow",
     "Practices",
     "ReadingRow",

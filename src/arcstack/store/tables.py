@@ -131,6 +131,21 @@ class EventTable(Base):
     body: Mapped[str] = mapped_column(Text)
 
 
+class PersonTable(Base):
+    """Somebody who may sign in; ``password`` is a hash, ``mark`` what every session of theirs must still hold."""
+
+    __tablename__ = "person"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    folded: Mapped[str] = mapped_column(String(80), unique=True)
+    role: Mapped[str] = mapped_column(String(16))
+    password: Mapped[str] = mapped_column(String(200))
+    mark: Mapped[str] = mapped_column(String(32))
+    active: Mapped[bool]
+    changed: Mapped[datetime]
+
+
 class InstrumentTable(Base):
     """An instrument of the workshop; its whole is ``document``."""
 

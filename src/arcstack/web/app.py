@@ -4,6 +4,7 @@ import gzip
 import os
 import re
 import secrets
+from contextlib import suppress
 from datetime import UTC, timedelta
 from pathlib import Path
 
@@ -20,6 +21,7 @@ from arcstack.formats import LARGEST
 from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
+from arcstack.services.people import People
 from arcstack.services.pictures import LARGEST as LARGEST_PICTURE
 from arcstack.services.pictures import Pictures
 from arcstack.services.reasons import words
@@ -34,12 +36,14 @@ from arcstack.web.kit.asked import Number, Side
 from arcstack.web.kit.rows import needed
 from arcstack.web.kit.session import current_sitting, current_system, current_who
 from arcstack.web.kit.stage import STAGES
+from arcstack.web.network import LOOPBACK, Network, serve_to, signed_in
 from arcstack.web.pages import (
     cams,
     choosing,
     copying,
     gauges_list,
     guide,
+    people,
     practice,
     practices,
     reaching,
@@ -47,6 +51,7 @@ from arcstack.web.pages import (
     sheet,
     shelf,
     specify,
+    watching,
     window,
     workshop,
 )
@@ -103,8 +108,10 @@ RECORD_PAGES = (
 """Pages of a head's record."""
 
 
-def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) -> Flask:
-    """The application over the workshop kept in folder ``data``."""
+def create_app(
+    data: Path, testing: bool = False, sweeps: Sweeps | None = None, network: Network | None = None
+) -> Flask:
+    """The application over the workshop kept in folder ``data``; with a ``network`` people sign in."""
     app = Flask(__name__)
     app.url_map.converters |= {"int": Number, "side": Side}
     app.config.update(
@@ -116,16 +123,22 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
         SESSION_COOKIE_NAME="arc_stack",
         PERMANENT_SESSION_LIFETIME=timedelta(days=365),
         SEND_FILE_MAX_AGE_DEFAULT=3600,
-        TRUSTED_HOSTS=["127.0.0.1", "localhost"],
+        TRUSTED_HOSTS=list(LOOPBACK),
         WTF_CSRF_TIME_LIMIT=None,
     )
+    workshop_file = Database.open(data / "workshop.sqlite")
+    if network is not None:
+        # before anything else of a request is looked at
+        app.extensions["people"] = people_ = People(workshop_file)
+        serve_to(app, network, people_)
+        app.before_request(_marked)
     # told before the form is read, which the protection against forged ones does first
     app.before_request(_room_for_pictures)
     CSRFProtect(app)
     app.extensions["pictures"] = Pictures(data / "pictures")
     app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
     app.extensions["assessments"] = Assessments(sweeps)
-    app.extensions["workshop"] = Workshop(Database.open(data / "workshop.sqlite"), _saved)
+    app.extensions["workshop"] = Workshop(workshop_file, _saved)
     app.extensions["shelf"] = PartShelf(app.extensions["workshop"].database)
     app.extensions["searches"] = Searches()
     app.extensions["bench"] = Bench(app.extensions["workshop"].database)
@@ -133,7 +146,7 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
-        specify, pages, editing, waiting,
+        specify, pages, editing, waiting, watching, people,
     )  # fmt: skip
     at_bench = (
         gauges,
@@ -186,7 +199,13 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.jinja_env.filters["here"] = lambda text: in_system(str(text), current_system())
     app.jinja_env.filters["judged"] = lambda limit, figure: level(figure, limit)
     app.context_processor(
-        lambda: {"system": current_system(), "sitting": current_sitting(), "hand": current_who().name}
+        lambda: {
+            "system": current_system(),
+            "sitting": current_sitting(),
+            "hand": current_who().name,
+            "person": signed_in(),
+            "head_mark": watching.noted(),
+        }
     )
     app.after_request(_guard)
     app.register_error_handler(NotFound, _not_found)
@@ -197,6 +216,14 @@ def create_app(data: Path, testing: bool = False, sweeps: Sweeps | None = None) 
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
     return app
+
+
+def _marked() -> None:
+    """Remember how a head stood before its page is drawn."""
+    build_id = (request.view_args or {}).get("build_id")
+    if isinstance(build_id, int) and request.method == "GET" and request.blueprint != "watching":
+        with suppress(NotFound):
+            g.head_mark = watching.mark_of(build_id)
 
 
 def _symbols(formula: str) -> Markup:
@@ -308,10 +335,15 @@ def _expired(_error: CSRFError) -> Told:
 def _refused(error: HTTPException) -> Told:
     if isinstance(error, SecurityError):
         # no address can be built for a host that is not ours, so no page either
-        return "Arc Stack answers on this machine only, as 127.0.0.1 or localhost.", 400, {}
+        return "Arc Stack does not answer to that name. Call it as it was told it is called.", 400, {}
     words = {
         404: ("Not here", "There is no such page."),
         405: ("Not this way", "That address takes no such request."),
+        401: ("Not signed in", "Your session is over, or was ended. Sign in again; nothing was stored."),
+        403: (
+            "Not yours to do",
+            "Your role does not let you do that. Ask whoever owns this workshop. Nothing was stored.",
+        ),
         413: ("Too long", f"That is more than {_largest() / 1e6:.0f} MB. Nothing was stored."),
         500: ("Something broke", "Nothing of this change was stored; what was saved before is safe."),
     }

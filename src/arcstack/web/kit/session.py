@@ -12,6 +12,7 @@ from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
 from arcstack.services.pictures import Pictures
 from arcstack.units import System
+from arcstack.web.network import signed_in
 
 
 def current_system() -> System:
@@ -19,7 +20,10 @@ def current_system() -> System:
 
 
 def current_who() -> Who:
-    return Who(str(session.get("who") or "workshop"), lambda: datetime.now(UTC).replace(tzinfo=None))
+    """The hand at work: who is signed in, or, on a machine of one's own, whom this browser named."""
+    person = signed_in()
+    name = person.name if person is not None else str(session.get("who") or "workshop")
+    return Who(name, lambda: datetime.now(UTC).replace(tzinfo=None))
 
 
 SITTING_LASTS = timedelta(hours=12)

@@ -1,0 +1,150 @@
+"""What changes when a workshop is served to a shop's network: hosts, people, roles, sessions that end."""
+
+import socket
+from collections.abc import Sequence
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import timedelta
+
+from flask import Flask, Response, abort, redirect, request, session, url_for
+from flask_login import LoginManager, UserMixin, current_user
+
+from arcstack.services.people import People, Person, Role
+from arcstack.settings import setting
+
+LOOPBACK = ("127.0.0.1", "localhost")
+
+SESSION = timedelta(hours=setting("people.session_hours"))
+
+FREE = frozenset({"people.sign_in", "people.signing_in", "static"})
+"""Addresses that answer before anybody has signed in."""
+
+LOOKS = frozenset({"people.sign_out", "people.own_password", "workshop.units", "editing.preview"})
+"""Changes of nothing but what a browser shows: whoever may look may make them."""
+
+MEASURES = frozenset(
+    {
+        "bench", "springs_bench", "matching", "items", "cutting", "mock_up", "lash", "assembly", "left", "bench_table",
+        "came_back", "diagnosis", "pictures", "lesson", "trays", "turning", "gauges_list", "provenance", "orders",
+        "power", "costs",
+    }
+)  # fmt: skip
+"""Pages where things are measured and noted down."""
+
+MEASURE_ALSO = frozenset(
+    {
+        "workshop.who", "workshop.sitting", "dispositions.decide", "dispositions.remedy", "waiting.stop",
+        "specify.stop",
+    }
+)  # fmt: skip
+NOT_MEASURE = frozenset({"orders.take_other", "left.waive", "left.sign", "lash.let_pass"})
+"""What changes the build, lets a check pass or signs."""
+
+OWNS_ALSO = frozenset({"workshop.remove"})
+
+OWNS = frozenset({"people", "backups"})
+"""Pages of the owner, to look at as well as to change."""
+
+
+@dataclass(frozen=True)
+class Network:
+    """How a workshop is served: under which names, and whether its connections are private."""
+
+    hosts: tuple[str, ...] = LOOPBACK
+    tls: bool = False
+
+
+class User(UserMixin):  # type: ignore[misc]
+    """A person as the sign-in library knows one."""
+
+    def __init__(self, person: Person) -> None:
+        self.person = person
+
+    def get_id(self) -> str:
+        return self.person.key
+
+
+def least_role(endpoint: str, method: str) -> Role:
+    """The least that a person must be to do something.
+
+    >>> least_role("stage.show", "GET").value, least_role("bench.take", "POST").value
+    ('look', 'measure')
+    >>> least_role("editing.edit", "POST").value, least_role("people.index", "GET").value
+    ('build', 'owner')
+    """
+    page = endpoint.partition(".")[0]
+    if endpoint in FREE or endpoint in LOOKS:
+        return Role.LOOK
+    if page in OWNS or endpoint in OWNS_ALSO:
+        return Role.OWNER
+    if method in ("GET", "HEAD", "OPTIONS"):
+        return Role.LOOK
+    measured = page in MEASURES and endpoint not in NOT_MEASURE
+    return Role.MEASURE if measured or endpoint in MEASURE_ALSO else Role.BUILD
+
+
+def signed_in() -> Person | None:
+    """Who is signed in; None on a machine of one's own, where nobody has to."""
+    user = current_user
+    return user.person if isinstance(getattr(user, "person", None), Person) else None
+
+
+def serve_to(app: Flask, network: Network, people: People) -> None:
+    """Let nobody in who has not signed in, and nobody do what their role does not."""
+    app.config.update(
+        TRUSTED_HOSTS=list(network.hosts),
+        SESSION_COOKIE_SECURE=network.tls,
+        SESSION_COOKIE_HTTPONLY=True,
+        PERMANENT_SESSION_LIFETIME=SESSION,
+        SESSION_REFRESH_EACH_REQUEST=False,
+    )
+    manager = LoginManager(app)
+    manager.session_protection = "basic"
+
+    @manager.user_loader  # type: ignore[untyped-decorator]
+    def load(key: str) -> User | None:
+        person = people.of_key(key)
+        return User(person) if person is not None else None
+
+    app.before_request(_let_in)
+    if network.tls:
+        app.after_request(_private)
+
+
+def _let_in() -> Response | None:
+    endpoint = request.endpoint or ""
+    if endpoint in FREE or not endpoint:
+        return None
+    person = signed_in()
+    if person is None:
+        session.pop("_user_id", None)
+        if request.headers.get("HX-Request") or request.method not in ("GET", "HEAD"):
+            abort(401)
+        here = request.full_path.rstrip("?")
+        return redirect(url_for("people.sign_in", next=here))  # type: ignore[return-value]
+    if person.role < least_role(endpoint, request.method):
+        abort(403)
+    return None
+
+
+def _private(response: Response) -> Response:
+    response.headers["Strict-Transport-Security"] = "max-age=31536000"
+    return response
+
+
+def own_names(host: str, names: Sequence[str]) -> tuple[str, ...]:
+    """The names that a served workshop answers to: those it was told, where it listens, what this machine is called."""
+    found = [*LOOPBACK, *names]
+    if host not in ("0.0.0.0", "::", ""):
+        found.append(host)
+    else:
+        found += _addresses()
+    return tuple(dict.fromkeys(n.strip().lower() for n in found if n.strip()))
+
+
+def _addresses() -> list[str]:
+    name = socket.gethostname()
+    found = [name, f"{name}.local"]
+    with suppress(OSError):
+        found += socket.gethostbyname_ex(name)[2]
+    return found
