@@ -36,7 +36,7 @@ def _begin(connection: Connection) -> None:
     connection.exec_driver_sql(connection.get_execution_options().get("begin", "BEGIN"))
 
 
-def _versions() -> list[str]:
+def known_versions() -> list[str]:
     """The migrations' numbers, which their file names start with, first to last."""
     return sorted(p.name.split("_")[0] for p in (MIGRATIONS / "versions").glob("[0-9]*.py"))
 
@@ -70,7 +70,7 @@ class Database:
             own_folder(self.path.parent)
             if not self.path.exists():
                 self.path.touch(OWNER_ONLY)
-            version, versions = self._version(), _versions()
+            version, versions = self._version(), known_versions()
             if version == versions[-1]:
                 return
             if version is not None and version not in versions:
@@ -79,7 +79,14 @@ class Database:
                     "that one, or another folder."
                 )
             if version is not None:
-                self.copy_to(self.path.with_name(f"{self.path.stem}.before-{versions[-1]}{self.path.suffix}"))
+                kept = self.path.with_name(f"{self.path.stem}.before-{versions[-1]}{self.path.suffix}")
+                self.copy_to(kept)
+                with closing(sqlite3.connect(kept)) as copy:
+                    if (said := copy.execute("PRAGMA integrity_check").fetchone()[0]) != "ok":
+                        raise StoreError(
+                            f"The copy that is kept before an upgrade is not good ({said[:80]}). Nothing was upgraded: "
+                            "restore a backup."
+                        )
             self._upgrade(versions[-1])
             if version is not None:
                 # an upgrade may pack what is stored: what that frees is given back

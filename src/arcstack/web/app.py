@@ -5,7 +5,7 @@ import os
 import re
 import secrets
 from contextlib import suppress
-from datetime import UTC, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from flask import Flask, Response, g, has_request_context, render_template, request
@@ -19,6 +19,7 @@ from arcstack.checks import Level
 from arcstack.errors import Frozen, NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
+from arcstack.services.backups import Backups
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
 from arcstack.services.people import People
@@ -38,6 +39,7 @@ from arcstack.web.kit.session import current_sitting, current_system, current_wh
 from arcstack.web.kit.stage import STAGES
 from arcstack.web.network import LOOPBACK, Network, serve_to, signed_in
 from arcstack.web.pages import (
+    backups,
     cams,
     choosing,
     copying,
@@ -136,6 +138,7 @@ def create_app(
     app.before_request(_room_for_pictures)
     CSRFProtect(app)
     app.extensions["pictures"] = Pictures(data / "pictures")
+    app.extensions["backups"] = Backups(data, lambda: datetime.now(UTC))
     app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
     app.extensions["assessments"] = Assessments(sweeps)
     app.extensions["workshop"] = Workshop(workshop_file, _saved)
@@ -146,7 +149,7 @@ def create_app(
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
-        specify, pages, editing, waiting, watching, people,
+        specify, pages, editing, waiting, watching, people, backups,
     )  # fmt: skip
     at_bench = (
         gauges,

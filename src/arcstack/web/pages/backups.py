@@ -1,0 +1,58 @@
+"""Backups: when the last good one was, what is kept, one more now, and the whole workshop to take along."""
+
+from datetime import UTC, datetime
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import cast
+
+from flask import Blueprint, Response, after_this_request, current_app, redirect, render_template, send_file, url_for
+from werkzeug.wrappers import Response as Answer
+
+from arcstack.services.backups import EVERY, Backups
+from arcstack.services.open_files import export
+from arcstack.web.kit.session import current_who, picture_store, workshop
+
+blueprint = Blueprint("backups", __name__, url_prefix="/backups")
+
+
+def backups() -> Backups:
+    return cast(Backups, current_app.extensions["backups"])
+
+
+@blueprint.get("")
+def index() -> str:
+    """Every backup, and how the last good one stands."""
+    found, last = backups().all(), backups().last_good()
+    now = datetime.now(UTC)
+    return render_template(
+        "backups/index.html", found=found, last=last, hours=(now - last.at).total_seconds() / 3600.0 if last else None,
+        late=last is None or now - last.at > 2 * EVERY, work=backups().work, place=backups().place,
+        every=EVERY.total_seconds() / 3600.0,
+    )  # fmt: skip
+
+
+@blueprint.post("")
+def take() -> Answer:
+    """Take one now; it goes on while other pages are looked at."""
+    backups().start(f"by {current_who().name}")
+    return redirect(url_for("backups.index"))
+
+
+@blueprint.post("/<any(whole, open):form>")
+def along(form: str) -> Response:
+    """The whole workshop as one file: to restore elsewhere, or as open files."""
+    folder = TemporaryDirectory(prefix="arc-stack-")
+    stamp = datetime.now(UTC).strftime("%Y-%m-%d")
+    name = f"arc-stack-{stamp}{'-open' if form == 'open' else ''}.zip"
+    target = Path(folder.name) / name
+
+    @after_this_request
+    def sent(response: Response) -> Response:
+        response.call_on_close(folder.cleanup)
+        return response
+
+    if form == "open":
+        export(workshop().database, picture_store().folder, target, datetime.now(UTC))
+    else:
+        backups().portable(target)
+    return send_file(target, mimetype="application/zip", as_attachment=True, download_name=name)
