@@ -1,0 +1,62 @@
+"""The page of backups: when the last good one was, one more now, and the workshop to take along."""
+
+import io
+import time
+import zipfile
+from datetime import UTC, datetime, timedelta
+
+from arcstack.services.backups import Backups
+from tests.web.conftest import Browser
+
+
+def keeper(browser: Browser) -> Backups:
+    found: Backups = browser.client.application.extensions["backups"]
+    return found
+
+
+def waited(browser: Browser) -> str:
+    for _ in range(300):
+        if not keeper(browser).work.running:
+            break
+        time.sleep(0.02)
+    return browser.get("/backups")
+
+
+def test_the_page_says_when_the_last_good_one_was(browser: Browser) -> None:
+    assert "There is no good one yet" in browser.get("/backups")
+    assert "Backups</a>" in browser.get("/")
+    browser.post("/backups", 302)
+    page = waited(browser)
+    assert "The last good one was 0 minutes ago" in page
+    assert "2 builds, 0 readings" in page
+    assert ">good<" in page
+    keeper(browser).clock = lambda: datetime.now(UTC) - timedelta(days=4)
+    browser.post("/backups", 302)
+    assert waited(browser).count(">good<") == 2
+
+
+def test_one_that_is_four_days_old_is_late(browser: Browser) -> None:
+    keeper(browser).clock = lambda: datetime.now(UTC) - timedelta(days=4)
+    browser.post("/backups", 302)
+    page = waited(browser)
+    assert "The last good one was 4 days ago" in page
+    assert 'class="mark tight' in page
+
+
+def test_a_try_that_fails_is_told(browser: Browser) -> None:
+    keeper(browser).data = keeper(browser).data / "gone"
+    browser.post("/backups", 302)
+    assert "The last try failed: There is no workshop" in waited(browser)
+
+
+def test_the_whole_workshop_is_taken_along_in_both_forms(browser: Browser) -> None:
+    for form, inside in (("whole", "workshop.sqlite"), ("open", "tables/build.json")):
+        told = browser.client.post(
+            f"/backups/{form}", headers={"X-CSRFToken": browser.token, "Referer": "http://localhost/"}
+        )
+        assert told.status_code == 200
+        assert told.headers["Content-Disposition"].startswith("attachment; filename=arc-stack-")
+        with zipfile.ZipFile(io.BytesIO(told.get_data())) as whole:
+            assert inside in whole.namelist()
+        told.close()
+    assert browser.client.post("/backups/other", headers={"X-CSRFToken": browser.token}).status_code in (400, 404, 405)
