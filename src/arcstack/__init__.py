@@ -1,3 +1,3 @@
 """Arc Stack: valvetrain stacks for overhead-cam turbocharged engines."""
 
-__version__ = "0.4.0"
+__version__ = "0.5.0"

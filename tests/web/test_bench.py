@@ -338,6 +338,17 @@ def test_a_table_is_shown_line_by_line_before_it_is_taken(browser: Browser, at: 
     assert "4 of 4 understood" in browser.post(f"{at}/table", text=out)
 
 
+def test_what_a_spreadsheet_would_run_leaves_as_text_and_comes_back(browser: Browser, at: str) -> None:
+    browser.sit(hand="=1+1")
+    browser.post(f"{at}/table", 302, text="place;tip height\n1I-a;47.0\n", take="1", instrument="@SUM(1)")
+    out = browser.get(f"{at}/table/readings.csv")
+    cells = [c for line in out.splitlines()[1:] for c in line.split(",")]
+    assert "'@SUM(1)" in cells
+    assert "'=1+1" in cells
+    assert not [c for c in cells if c and c[0] in "=@+\t"]
+    assert "1 of 1 understood" in browser.post(f"{at}/table", text=out)
+
+
 @pytest.mark.parametrize(
     ("text", "words"),
     [("", "no reading in it"), ("a;b\n1;2", "a column called place"), ("place;place\n1;2", "Two columns"), ("place;colour\n1I-a;2", "no figure called"), ("place\n1I-a", "no column of a figure")],
