@@ -10,7 +10,7 @@ from threading import Thread
 
 import numpy as np
 from flask import Flask
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page, sync_playwright
 from waitress.server import create_server
 
 from arcstack.assembly.steps import tools_of
@@ -33,22 +33,6 @@ STEP = "intake.stack.retainer.step"
 
 def to(page: Page, selector: str) -> None:
     page.evaluate("s => document.querySelector(s).scrollIntoView()", selector)
-
-
-def revisions(page: Page, home: str) -> None:
-    page.goto(f"{home}/stack")
-    for text in ("0.6", "2.9"):
-        before = page.input_value("#base")
-        page.fill(f"[id='i-{STEP}']", text)
-        page.press(f"[id='i-{STEP}']", "Enter")
-        expect(page.locator("#base")).not_to_have_value(before)
-    page.goto(f"{home}/revisions?first=1&second=2")
-    page.wait_for_selector("text=Compare")
-    again = page.locator("text=Look again")
-    while again.count():
-        page.wait_for_timeout(1000)
-        again.click()
-        page.wait_for_load_state("networkidle")
 
 
 def bench(page: Page) -> None:
@@ -142,7 +126,6 @@ def main() -> None:
         ("brief", f"{sound}/intake/brief", None),
         ("cam", f"{sound}/intake/cam", None),
         ("stack", f"{failing}/intake/stack", None),
-        ("fit", f"{sound}/intake/fit", None),
         ("shelf", f"{home}/shelf?q=seal,+stem+6.0,+guide+11,+no+taller+than+9.5", None),
         ("specify", f"{sound}/intake/specify", specify),
         ("springs", f"{sound}/intake/springs", None),
@@ -155,8 +138,9 @@ def main() -> None:
         ("assembly", f"{sound}/intake/bench/assembly?step=seals", None),
         ("came-back", f"{home}/builds/3/intake/back?part=lobe", None),
         ("diagnosis", f"{home}/builds/3/intake/back/diagnosis", None),
-        ("sheet", f"{sound}/sheet", lambda p: to(p, ".sheet-side")),
-        ("revisions", f"{failing}/intake/revisions", lambda p: revisions(p, f"{failing}/intake")),
+        ("report", f"{home}/builds/3/intake/sheets/report", lambda p: to(p, "h2:nth-of-type(5)")),
+        ("sign-off", f"{sound}/intake/sign-off", None),
+        ("power", f"{home}/builds/3/intake/power", None),
     ]
     with sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=browser_path, args=["--no-sandbox", "--disable-gpu"])

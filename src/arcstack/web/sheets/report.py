@@ -17,7 +17,6 @@ from arcstack.formats.sheets import (
     Gap,
     Heading,
     Paragraph,
-    Pictured,
     Pictures,
     Printed,
     Sign,
@@ -27,7 +26,6 @@ from arcstack.formats.sheets import (
 from arcstack.readings import Cut
 from arcstack.readings.assembling import State, set_up
 from arcstack.readings.left import left
-from arcstack.readings.pictured import SHOTS, pictures
 from arcstack.readings.recorded import Worker, worked
 from arcstack.readings.returning import Disposed, Found, Named, Received, What
 from arcstack.readings.returning import findings as findings_of
@@ -39,8 +37,7 @@ from arcstack.record.plain import Plain, last_look, plain
 from arcstack.record.release import Against, Kind, against
 from arcstack.units import LENGTH, show
 from arcstack.wear.signs import signs
-from arcstack.web.kit import links
-from arcstack.web.kit.session import picture_store
+from arcstack.web.sheets.photographs import photographs
 from arcstack.web.sheets.saying import NONE, Printing, mark_drawings
 
 FIGURES = (
@@ -61,7 +58,7 @@ def customer_report(p: Printing) -> Printed:
         return Heading(w.told("titles", key))
 
     blocks: list[Block] = [title("asked"), Told(list(_asked(p, w))), title("found"), Told(list(_found(p, w)))]
-    shots = _pictures(p, w)
+    shots = photographs(p, lambda key: w.told("shots", key) if w.has("shots", key) else "", MOST_PICTURES)
     if shots:
         blocks.append(Pictures(shots))
     blocks += [title("done"), Told(list(_done(p, w))), title("not_checked")]
@@ -352,22 +349,3 @@ def _answers(p: Printing, w: Plain) -> str:
     at = made.by.at
     day = f"{at.replace(tzinfo=at.tzinfo or UTC).astimezone():%-d %B %Y}" if at is not None else ""
     return w.told("answers", "signed", name=made.answers, hand=made.by.hand, day=day, revision=made.revision)
-
-
-def _pictures(p: Printing, w: Plain) -> list[Pictured]:
-    """Photographs in the order of the guided list, those with a finding first."""
-    order = list(SHOTS)
-    rows = sorted(
-        pictures(p.here.sheet.events),
-        key=lambda x: (not x.finding, order.index(x.shot) if x.shot in order else len(order), x.place, x.number),
-    )
-    found = []
-    for x in rows[:MOST_PICTURES]:
-        path = picture_store().small(x.sha256)
-        if path is None:
-            continue
-        shot = w.told("shots", x.shot) if w.has("shots", x.shot) else ""
-        words = ", ".join(t for t in (shot, x.place, x.note) if t) or x.name
-        address = f"{links.at('pictures.index', p.current.id, SIDES[0])}/{x.number}"
-        found.append(Pictured(path.read_bytes(), "jpeg", words, address))
-    return found

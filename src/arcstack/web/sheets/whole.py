@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 
 from arcstack.document import SIDES
-from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Printed, Table, Told
+from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Pictures, Printed, Table, Told
+from arcstack.readings.pictured import SHOTS
 from arcstack.trials.clearing import condition
 from arcstack.units import System
 from arcstack.web.drawings.section import section
@@ -11,7 +12,10 @@ from arcstack.web.frame.margins import Gauge, margins
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.rows import FigureRow
 from arcstack.web.pages.sheet import Line, engine, entered, of_side
+from arcstack.web.sheets.photographs import photographs
 from arcstack.web.sheets.saying import NONE, Printing, drawing, mark_drawings
+
+MOST_PICTURES = 24
 
 
 def build_sheet(p: Printing) -> Printed:
@@ -35,6 +39,9 @@ def build_sheet(p: Printing) -> Printed:
         blocks += [Heading("Conditions of release"), Told([f"{c[:1].upper()}{c[1:]}." for c in conditions])]
     for side in SIDES:
         blocks += _side(p, side, system)
+    shots = photographs(p, lambda key: SHOTS.get(key, ""), MOST_PICTURES)
+    if shots:
+        blocks += [Heading("Photographs"), Pictures(shots, 4)]
     blocks.append(
         Paragraph(
             "Figures on paper are not measured. The maker’s data, local rules and licensed practice come first.",
