@@ -106,8 +106,8 @@ def _pictures(database: Database, folder: Path) -> None:
         with database.session(writes=True) as session:
             for n in range(first, first + 500):
                 picture = Pictured(
-                    0, seen.sha256, seen.kind, told["width"], told["height"], told["size"], f"{n}.jpg", "crowns", "1I-a", "",
-                    0, "clean", by,
+                    0, seen.sha256, seen.kind, told["width"], told["height"], told["size"], f"{n}.jpg", "crowns", "1I-a",
+                    "", 0, "clean", by,
                 )  # fmt: skip
                 bench.add_within(session, 1 + n % 500, [picture])
 

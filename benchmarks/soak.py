@@ -109,8 +109,9 @@ def hostile(count: int, until: float, rng: random.Random) -> list[str]:
             began = time.monotonic()
             try:
                 code, text, _ = _asked(port, method, path, body, headers)
-            except (OSError, HTTPException, ValueError):
+            except (OSError, HTTPException, ValueError) as error:
                 code, text = 0, b""
+                print(f"no answer to {method} {path[:120]}: {error!r}", flush=True)
             took = time.monotonic() - began
             slowest = max(slowest, took)
             codes[code] += 1

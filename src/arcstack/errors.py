@@ -61,9 +61,10 @@ class FieldError(ArcStackError):
 class Frozen(FieldError):
     """A change to a head whose newest revision is signed off: it is opened again for a reason first."""
 
-    def __init__(self, revision: int) -> None:
+    def __init__(self, name: str, revision: int) -> None:
         super().__init__(
-            "release", f"Revision {revision} is signed off and stays as it is. Open the next one first, under Sign-off."
+            "release",
+            f"Revision {revision} of {name} is signed off and stays as it is. Open the next one first, under Sign-off.",
         )
 
 

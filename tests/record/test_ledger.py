@@ -70,6 +70,16 @@ def test_a_reading_surely_taken_after_the_work_holds(day: str, stale: bool) -> N
     assert bool(settled(hand, "1I-a")) is stale
 
 
+def test_a_reading_of_the_same_day_holds_once_the_work_was_told_of_before_it() -> None:
+    hand = measured()
+    hand.events.append(work(day="2026-11-05"))  # told of on the 5th
+    assert settled(hand, "1I-a")
+    same_day = BY.model_copy(update={"at": WHEN + timedelta(days=3, minutes=5)})
+    hand.take("seat_width", "1I-a", 1.21, by=same_day)
+    assert settled(hand, "1I-a") == ""
+    assert settled(hand, "1I-b")
+
+
 def test_measured_by_us_since_is_counted_figure_by_figure() -> None:
     hand = measured()
     event = work(Worker.UNKNOWN, "", ("1I-a", "1I-b"))

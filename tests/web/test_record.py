@@ -311,6 +311,16 @@ def test_a_signed_revision_is_frozen_until_it_is_opened_for_a_reason(browser: Br
     )
     assert "signed off and stays as it is" in refused.get_data(as_text=True)
     assert browser.workshop.open(1).revision == 1
+    for tail, form in (
+        ("/undo", {"base": 1}), ("/redo", {"base": 1}), ("/intake/revisions/restore", {"base": 1, "to": 1}),
+        ("/intake/practice", {"base": 1, "practice": "sprint"}), ("/intake/parts", {"base": 1, "place": "retainer", "key": "x"}),
+        ("/intake/copy", {"base": 1, "source": "1 exhaust", "parts": ["valve"]}),
+    ):  # fmt: skip
+        told = browser.client.post(
+            f"/builds/1{tail}", data=form, headers={"X-CSRFToken": browser.token, "Referer": "http://localhost/"}
+        )
+        assert told.status_code < 500, tail
+    assert browser.workshop.open(1).revision == 1
     assert "already" in post(browser, "/sign-off", 422, base=1, marks=marks_now(browser), answers="Ilse", next_look="x")
     assert "Why is it opened" in post(browser, "/sign-off/open", 422, base=1, reason="")
     told = post(browser, "/sign-off/open", base=1, reason="a seal weeps")

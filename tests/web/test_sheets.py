@@ -23,6 +23,7 @@ from arcstack.wear.signs import causes, signs
 from arcstack.web.pages.record.sheets import KINDS
 from arcstack.web.sheets.report import FIGURES
 from arcstack.web.sheets.saying import mark_drawings
+from tests.builds import bramble, quill, sorrel, teasel
 from tests.services.pictured import picture
 from tests.web.conftest import WHO, Browser
 from tests.web.test_record import LINE, let_all_pass, marks, post
@@ -201,6 +202,16 @@ def test_what_is_typed_is_never_read_as_the_sheets_own_language(browser: Browser
     text, _ = printed(browser, number, "build")
     plain_words = "".join(c for c in name if c.isascii() and c.isalnum())
     assert plain_words[:12] in "".join(c for c in text if c.isalnum())
+
+
+def test_every_follower_has_every_sheet(browser: Browser) -> None:
+    for made in (quill(), sorrel(), bramble(), teasel()):
+        number = browser.workshop.create(made, WHO)
+        for key in KINDS:
+            for units in ("mm", "both"):
+                page, paper = told(browser, number, key, units), bare(printed(browser, number, key, units)[0])
+                assert [w for w in FIGURE.findall(page) if bare(w) not in paper] == [], (made.name, key)
+                assert "nan" not in re.findall(r"[a-z]+", page.lower())
 
 
 def test_a_picture_that_is_none_and_a_drawing_that_is_none_are_told() -> None:

@@ -336,12 +336,11 @@ class Sheet:
 
 
 def after_work(reading: Reading, work: Worked) -> bool:
-    """Whether a reading was surely taken after a piece of work: on a later day, or, where its day is not known, after
-    it was told of."""
+    """Whether a reading was surely taken after a piece of work: on a later day, or after it was told of."""
     if reading.by.at is None:
         return False
-    if work.day:
-        return reading.by.at.date().isoformat() > work.day
+    if work.day and reading.by.at.date().isoformat() > work.day:
+        return True
     return work.by.at is not None and _utc(reading.by.at) > _utc(work.by.at)
 
 

@@ -1,5 +1,6 @@
 """Builds opened, changed and stepped back, each accepted change as a revision."""
 
+import json
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -244,7 +245,7 @@ class Workshop:
             return standing
         last = Readings(session).last_of(build_id, ("released", "reopened", "sent_on"))
         if last is not None and last.kind == "released" and why.kind not in OPENING:
-            raise Frozen(base)
+            raise Frozen(standing.build.name, base)
         if changed.head.number.strip() != standing.build.head.number.strip():
             self._number_free(session, changed.head.number, build_id)
         changed = pinned(changed)
@@ -257,10 +258,14 @@ class Workshop:
         builds, wanted = Builds(session), number.strip().casefold()
         if not wanted:
             return
-        for row in builds.page(PAGE, search=wanted):
+        for row in builds.page(builds.count(search=wanted), search=wanted):
             if row.id == own or row.shelf is Shelf.DELETED:
                 continue
-            other = _documents.read(builds.document(row.id, row.newest))
+            text = builds.document(row.id, row.newest)
+            # a number such as 7 stands in many: only what may hold it as such is read
+            if f'"number":{json.dumps(wanted, ensure_ascii=False)}' not in text.casefold():
+                continue
+            other = _documents.read(text)
             if other.head.number.strip().casefold() == wanted:
                 raise FieldError("head.number", f"{row.name} has that number, and two heads never share one.")
 
