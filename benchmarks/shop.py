@@ -16,14 +16,14 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterable
-from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
 from threading import Thread
 
 import as_built
 
-from arcstack.demo import demo_builds, demo_shelf
+from arcstack.demo import demo_builds
+from arcstack.demo.loader import demo_shelf
 from arcstack.document import Sitting
 from arcstack.formats import write_build
 from arcstack.readings.pictured import Pictured
@@ -101,13 +101,12 @@ def _pictures(database: Database, folder: Path) -> None:
     out = BytesIO()
     Image.effect_noise((320, 240), 60).convert("RGB").save(out, "JPEG", quality=60)
     seen = store.keep(out.getvalue())
-    told = asdict(seen)
     for first in range(0, PICTURES, 500):
         with database.session(writes=True) as session:
             for n in range(first, first + 500):
                 picture = Pictured(
-                    0, seen.sha256, seen.kind, told["width"], told["height"], told["size"], f"{n}.jpg", "crowns", "1I-a",
-                    "", 0, "clean", by,
+                    0, seen.sha256, seen.kind, seen.width, seen.height, seen.size, f"{n}.jpg", "crowns", "1I-a", "", 0,
+                    "clean", by,
                 )  # fmt: skip
                 bench.add_within(session, 1 + n % 500, [picture])
 
