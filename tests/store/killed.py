@@ -30,7 +30,7 @@ from arcstack.services import CamLibrary, Who, Workshop
 from arcstack.services.bench import Bench
 from arcstack.services.cam_library import Carrier
 from arcstack.store import Database
-from arcstack.store.database import MIGRATIONS
+from arcstack.store.database import MIGRATIONS, known_versions
 from arcstack.web import create_app
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
@@ -99,7 +99,7 @@ def upgrade(folder: Path, moment: Callable[[float], float]) -> None:
     shutil.copytree(folder, folder.with_name(f"{folder.name}-alone"))
     alone = longest(lambda: Database.open(folder.with_name(f"{folder.name}-alone") / "workshop.sqlite"))
     cut_off(lambda: Database.open(path), moment(alone))
-    copy = folder / "workshop.before-0007.sqlite"
+    copy = folder / f"workshop.before-{known_versions()[-1]}.sqlite"
     if copy.exists():
         with closing(sqlite3.connect(copy)) as db:
             assert list(db.execute("SELECT version_num FROM alembic_version")) == [("0003",)]

@@ -13,12 +13,15 @@ from arcstack.assess import assess
 from arcstack.document import Absent, Sitting
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
+from arcstack.readings.returning import received
 from arcstack.readings.taking import How
 from arcstack.services import CamLibrary, PartShelf, PracticeLibrary, Who, Workshop
 from arcstack.services.bench import Bench
+from arcstack.services.people import People
 from arcstack.services.reasons import words
 from arcstack.shelf import PartKind
 from arcstack.store import Database, Kind, Reason, Shelf
+from arcstack.store.database import known_versions
 from arcstack.web import create_app
 
 EARLIER = Path(__file__).parent / "earlier"
@@ -35,7 +38,7 @@ def opened(made: Path, folder: Path) -> Workshop:
 @pytest.mark.parametrize("made", MADE, ids=lambda p: p.name)
 def test_every_revision_is_read_shown_and_exported(made: Path, tmp_path: Path) -> None:
     workshop = opened(made, tmp_path)
-    before = tmp_path / "workshop.before-0007.sqlite"
+    before = tmp_path / f"workshop.before-{known_versions()[-1]}.sqlite"
     with closing(sqlite3.connect(before)) as db:
         stored = {
             (build, number): json.loads(text)
@@ -152,3 +155,16 @@ def test_a_workshop_without_readings_opens_and_takes_them(tmp_path: Path) -> Non
     how = How(Sitting(hand="ann", instrument="H-2", at=datetime(2026, 3, 1, 8)))
     bench.read(1, build, "tip_height", "1I-a", "47.02", how)
     assert [r.value for r in Bench(Database.open(tmp_path / "workshop.sqlite")).sheet(1, build).standing] == [47.02]
+
+
+def test_a_workshop_without_people_opens_with_every_reading_and_event_and_nobody_signs_in(tmp_path: Path) -> None:
+    workshop = opened(EARLIER / "workshop-0007.sqlite.gz", tmp_path)
+    rowan = next(r for r in workshop.builds().rows if r.name.startswith("Rowan"))
+    sheet = Bench(workshop.database).sheet(rowan.id, workshop.open(rowan.id).build)
+    assert (len(sheet.readings), len(sheet.events)) == (194, 47)
+    assert received(sheet.events) is not None
+    assert not People(workshop.database).any()
+    app = create_app(tmp_path)
+    with app.test_client() as client:
+        for tail in ("back", "record", "orders", "sign-off", "sheets/report", "bench"):
+            assert client.get(f"/builds/{rowan.id}/intake/{tail}").status_code == 200, tail

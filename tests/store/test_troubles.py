@@ -17,6 +17,7 @@ from arcstack.document import Build, change
 from arcstack.errors import StoreError
 from arcstack.services import Who, Workshop
 from arcstack.store import Database, Kind, Reason
+from arcstack.store.database import known_versions
 from arcstack.web import create_app
 
 WHY = Reason(Kind.FIELD, "engine.stroke", "", "86")
@@ -129,9 +130,9 @@ def test_an_upgrade_keeps_a_copy_of_the_file_as_it_was(tmp_path: Path) -> None:
     size = path.stat().st_size
     assert len(Workshop(Database.open(path)).builds().rows) == 2
     assert path.stat().st_size < size / 4
-    with closing(sqlite3.connect(tmp_path / "workshop.before-0007.sqlite")) as db:
+    with closing(sqlite3.connect(tmp_path / f"workshop.before-{known_versions()[-1]}.sqlite")) as db:
         assert db.execute("SELECT version_num FROM alembic_version").fetchone() == ("0003",)
-    assert (tmp_path / "workshop.before-0007.sqlite").stat().st_mode & 0o777 == 0o600
+    assert (tmp_path / f"workshop.before-{known_versions()[-1]}.sqlite").stat().st_mode & 0o777 == 0o600
 
 
 def test_a_taken_port_is_told(tmp_path: Path) -> None:
