@@ -126,6 +126,6 @@ def test_no_fault_in_the_record(page: Page, site: Site, axe: str, tail: str) -> 
 
 
 def test_no_fault_on_instruments_and_lessons(page: Page, site: Site, axe: str) -> None:
-    for address in ("/instruments", "/learning", "/learning/trays/3"):
+    for address in ("/instruments", "/learning", "/learning/trays/3", "/orders", "/backups"):
         opened(page, f"{site.address}{address}")
         assert faults(page, axe) == [], address

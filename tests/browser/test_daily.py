@@ -455,7 +455,7 @@ def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[in
         "/", "/practices", "/help", "/help/tour", f"/builds/{builds[0]}/sheet", "/shelf", "/shelf/import",
         f"/builds/{builds[0]}/intake/parts?place=retainer", f"/builds/{builds[0]}/intake/height?vary=retainer",
         f"/builds/{builds[0]}/intake/window", f"/builds/{builds[0]}/intake/specify",
-        f"/shelf/part/{shelf(site).all()[0].key}", "/instruments", "/learning", "/learning/trays/3",
+        f"/shelf/part/{shelf(site).all()[0].key}", "/instruments", "/learning", "/learning/trays/3", "/orders", "/backups",
         *(f"/builds/{builds[0]}/intake/bench{tail}" for tail in ("", "/springs", "/matching", "/cut", "/built", "/to-do", "/table", "/items", "/shop", "/mock-up", "/lash", "/assembly", "/assembly?step=locks", "/assembly/list", "/../pictures")),
         *(f"/builds/{site.returned()}/intake/back{tail}" for tail in ("", "?part=lobe", "/diagnosis", "/dispositions?kind=seat&what=recut")),
         *(f"/builds/{site.returned()}/intake/{tail}" for tail in ("record", "orders", "power", "costs", "sign-off", "sheets", "sheets/report")),

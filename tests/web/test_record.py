@@ -129,6 +129,22 @@ def test_a_line_is_ordered_received_and_inspected(browser: Browser) -> None:
     assert "no such line" in post(browser, f"/orders/{number}/arrived", 422, count="1")
 
 
+def test_what_is_on_order_for_every_head_stands_on_one_page(browser: Browser) -> None:
+    assert "Nothing is on order for any head" in browser.get("/orders")
+    browser.sit()
+    post(browser, "/orders", **LINE)
+    browser.post("/builds/2/intake/orders", 302, **LINE | {"part": "seals", "supplier": "Alder Seals", "due": ""})
+    told = unescape(browser.get("/orders"))
+    assert told.index("Alder Seals") < told.index("Marrow Springs")
+    assert "days late" in told
+    assert told.count("on order</td>") == 2
+    number = lines(sheet(browser).events)[0].order.number
+    post(browser, f"/orders/{number}/off", reason="not wanted")
+    assert "outer springs" not in browser.get("/orders")
+    browser.post("/builds/2/shelf", 302, to="archived")
+    assert "Nothing is on order" in browser.get("/orders")
+
+
 def test_a_substitute_shows_what_it_opens_before_it_is_taken(browser: Browser) -> None:
     browser.sit()
     shelf = PartShelf(browser.workshop.database)

@@ -17,6 +17,7 @@ from arcstack.readings.asked import ITEMS, SPRINGS
 from arcstack.readings.recorded import Released, Reopened, release
 from arcstack.readings.refers import renumbered
 from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
+from arcstack.record.orders import Line, lines
 from arcstack.record.release import digest
 from arcstack.settings import setting
 from arcstack.store import Builds, Database, EventRow, ReadingRow, Readings, Session
@@ -70,6 +71,15 @@ class Bench:
         if mark[1] > event:
             events = (*events, *(_event(e) for e in rows.events(build_id, event)))
         return Sheet(build, readings, events)
+
+    def orders(self) -> dict[int, tuple[Line, ...]]:
+        """Lines on order of every head that has any."""
+        with self.database.session() as session:
+            rows = Readings(session).of_kinds(("ordered", "arrived", "inspected", "substituted", "order_off"))
+        events: dict[int, list[Event]] = {}
+        for build_id, row in rows:
+            events.setdefault(build_id, []).append(_event(row))
+        return {build_id: lines(own) for build_id, own in events.items()}
 
     def marks(self, build_id: int) -> tuple[int, int]:
         """The last reading and the last event of a head."""

@@ -91,6 +91,11 @@ class Readings:
         )
         return [EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) for r in found]
 
+    def of_kinds(self, kinds: Sequence[str]) -> list[tuple[int, EventRow]]:
+        """Events of some kinds of every build, each with its build, oldest first."""
+        found = self.session.scalars(select(EventTable).where(EventTable.kind.in_(kinds)).order_by(EventTable.id))
+        return [(r.build_id, EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id)) for r in found]
+
     def last_of(self, build_id: int, kinds: Sequence[str]) -> EventRow | None:
         """The last event of a build that is of one of some kinds."""
         r = self.session.scalar(

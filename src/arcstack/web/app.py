@@ -78,7 +78,7 @@ from arcstack.web.pages.bench import (
     trays,
     turning,
 )
-from arcstack.web.pages.record import costs, orders, power, provenance, sheets, sign_off
+from arcstack.web.pages.record import all_orders, costs, orders, power, provenance, sheets, sign_off
 from arcstack.web.stages import every_stage
 
 POLICY = (
@@ -173,7 +173,7 @@ def create_app(
         pictures,
         trays,
     )
-    of_record = (provenance, orders, power, costs, sign_off, sheets)
+    of_record = (all_orders, provenance, orders, power, costs, sign_off, sheets)
     beside = [page.blueprint for page in (*own, *at_bench, *of_record)]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)

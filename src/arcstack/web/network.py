@@ -6,7 +6,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from datetime import timedelta
 
-from flask import Flask, Response, abort, redirect, request, session, url_for
+from flask import Flask, Response, abort, current_app, has_request_context, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user
 
 from arcstack.services.people import People, Person, Role
@@ -85,6 +85,8 @@ def least_role(endpoint: str, method: str) -> Role:
 
 def signed_in() -> Person | None:
     """Who is signed in; None on a machine of one's own, where nobody has to."""
+    if not has_request_context() or "people" not in current_app.extensions:
+        return None
     user = current_user
     return user.person if isinstance(getattr(user, "person", None), Person) else None
 

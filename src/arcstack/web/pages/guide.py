@@ -17,7 +17,7 @@ BENCH = {
     "as built": "as_built.index", "to do": "left.index",
     "came back": "came_back.index", "diagnosis": "diagnosis.index", "dispositions": "dispositions.index",
     "photographs": "pictures.index", "provenance": "provenance.index", "orders": "orders.index",
-    "power": "power.index", "costs": "costs.index", "sign-off": "sign_off.index",
+    "power": "power.index", "costs": "costs.index", "sign-off": "sign_off.index", "sheets": "sheets.index",
 }  # fmt: skip
 """Pages of the bench by the word that help is asked with."""
 
