@@ -2,7 +2,7 @@
 
 import hashlib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from arcstack.assembly.progress import standings
@@ -74,6 +74,8 @@ class Against:
     places: tuple[str, ...]
     stage: str
     waived: Waived | None = None
+    waiting: bool = False
+    """Whether it only waits for long work to end."""
 
     @property
     def standing(self) -> bool:
@@ -88,16 +90,14 @@ def against(design: Assessment, sheet: Sheet, built: Built) -> tuple[Against, ..
         *_assembly(design, sheet), *_dispositions(sheet), *_orders(sheet),
     ]  # fmt: skip
     waivers = {(w.check, w.side): w for w in sheet.waivers if not w.place}
-    return tuple(
-        Against(a.kind, a.key, a.side, a.title, a.words, a.places, a.stage, waivers.get((a.key, a.side))) for a in found
-    )
+    return tuple(replace(a, waived=waivers.get((a.key, a.side))) for a in found)
 
 
 def _paper(design: Assessment, built: Built) -> list[Against]:
     """Verdicts that are judged of the design, and of no place: a train over its speeds, and what a place leaves out."""
     at_places = {(a.check, side) for side in SIDES for a in built.sides[side]}
     return [
-        Against(Kind.PAPER, v.id, v.side or "", v.title, _why(v.level, v.note), (), v.stage)
+        Against(Kind.PAPER, v.id, v.side or "", v.title, _why(v.level, v.note), (), v.stage, waiting=v.waiting)
         for v in design.verdicts
         if v.judges and v.level in (Level.FAIL, Level.OPEN) and (v.id, v.side or SIDES[0]) not in at_places
     ]

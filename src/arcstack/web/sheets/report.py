@@ -199,7 +199,7 @@ def _not_checked(p: Printing, w: Plain) -> list[Block]:
     rows: dict[str, list[str]] = {}
     unnamed = waiting = 0
     for a in against(p.here.design, p.here.sheet, p.here.built):
-        if a.kind is Kind.PAPER and p.here.design.waiting and "not worked out yet" in a.words:
+        if a.waiting:
             waiting += 1
             continue
         text = _left_out(a, p, w)

@@ -70,11 +70,15 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         kinds=[
             (kind, rows)
             for kind in Kind
-            if (rows := [Row(a, address(build_id, a, side)) for a in found if a.kind is kind and a.standing])
+            if (
+                rows := [
+                    Row(a, address(build_id, a, side)) for a in found if a.kind is kind and a.standing and not a.waiting
+                ]
+            )
         ],
         passed=[a for a in found if not a.standing],
         standing=sum(a.standing for a in found),
-        waiting=here.design.waiting,
+        waiting=sum(a.waiting and a.standing for a in found),
         made=made,
         since=since,
         history=[(e, isinstance(e, Released)) for e in reversed(history)],
