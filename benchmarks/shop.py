@@ -42,7 +42,7 @@ PAGES = {
     "a part found": "/shelf?q=spring", "Brief": "/builds/{n}/intake/brief", "Stack": "/builds/{n}/intake/stack",
     "Clearance": "/builds/{n}/intake/clearance", "Revisions": "/builds/{n}/intake/revisions",
     "Readings": "/builds/{n}/intake/bench", "As built": "/builds/{n}/intake/bench/built",
-    "To do": "/builds/{n}/intake/bench/to-do", "Assembly": "/builds/{n}/intake/assembly",
+    "To do": "/builds/{n}/intake/bench/to-do", "Assembly": "/builds/{n}/intake/bench/assembly",
     "Provenance": "/builds/{n}/intake/record", "Orders": "/builds/{n}/intake/orders",
     "Sign-off": "/builds/{n}/intake/sign-off", "Photographs": "/builds/{n}/intake/pictures",
     "Report, as a page": "/builds/{n}/intake/sheets/report", "Report, as PDF": "/builds/{n}/intake/sheets/report.pdf",
