@@ -150,14 +150,14 @@ def test_a_head_that_came_back_and_was_not_sent_on_stands(whole: Hand) -> None:
 
 
 def let_pass(a: Against) -> Waived:
-    return Waived(0, a.key, a.side, "", "known, watched", "1,000 km", "", WEN)
+    return Waived(0, a.key, a.side, "", "known, watched", "1,000 km", "", WEN, stood=a.words)
 
 
 def test_a_signature_is_refused_until_all_is_let_pass_by_name(whole: Hand) -> None:
     rows = found(whole.sheet())
     with pytest.raises(FieldError, match="things stand against it"):
         sign(rows, 1, "{}", (1, 2), "Ilse", "5,000 km", WEN)
-    waivers = {(a.key, a.side): let_pass(a) for a in rows}
+    waivers = {(a.key, a.side, a.words): let_pass(a) for a in rows}
     passed = found(with_(whole, *waivers.values()))
     assert not any(a.standing for a in passed)
     made = sign(passed, 3, "{}", (10, 20), "Ilse", "5,000 km", WEN)
@@ -167,6 +167,21 @@ def test_a_signature_is_refused_until_all_is_let_pass_by_name(whole: Hand) -> No
     assert all("wen, until 1,000 km: known, watched" in w for w in made.waived)
     with pytest.raises(FieldError, match="1 things"):
         sign([replace(passed[0], waived=None), *passed[1:]], 3, "{}", (1, 2), "Ilse", "5,000 km", WEN)
+
+
+def test_what_was_let_pass_unread_is_not_let_pass_once_it_is_read_and_fails(whole: Hand) -> None:
+    hand = Hand(SOUND)
+    hand.events = list(whole.events)
+    hand.readings = [r for r in whole.readings if r.place != "2I-a" and r.item not in ("I-2I-a", "O-2I-a")]
+    unread = next(a for a in found(hand.sheet()) if a.key == "spring.reserve.inner" and a.kind is Kind.UNREAD)
+    passed = with_(hand, let_pass(unread))
+    assert not next(a for a in found(passed) if a.key == "spring.reserve.inner").standing
+    read = [
+        replace(r, value=r.value + 2.5, typed="") if r.item == "I-2I-a" and r.key == "inner.solid" else r
+        for r in whole.readings
+    ]
+    failing = [a for a in found(Sheet(SOUND, read, passed.events)) if a.key == "spring.reserve.inner"]
+    assert [(a.words, a.standing) for a in failing] == [("fail at 2I-a", True)]
 
 
 @pytest.mark.parametrize(

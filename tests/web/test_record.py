@@ -261,14 +261,16 @@ def test_one_way_is_weighed_against_another(browser: Browser) -> None:
 # -- sign-off
 
 
-def rows(told: str) -> list[tuple[str, str]]:
-    return re.findall(r'name="key" value="([^"]+)"><input type="hidden" name="on" value="([^"]*)"', told)
+def rows(told: str) -> list[tuple[str, str, str]]:
+    """Key, side and what stood, of everything that can be let pass; of what was, to be ended."""
+    part = r'name="key" value="([^"]+)"><input type="hidden" name="on" value="([^"]*)"><input type="hidden" name="stood" value="([^"]*)"'
+    return re.findall(part, told)
 
 
 def let_all_pass(browser: Browser) -> str:
     told = page(browser, "/sign-off")
-    for key, on in dict.fromkeys(rows(told)):
-        told = post(browser, "/sign-off/waive", key=key, on=on, reason="known, watched", until="1,000 km")
+    for key, on, stood in rows(told):
+        told = post(browser, "/sign-off/waive", key=key, on=on, stood=stood, reason="known, watched", until="1,000 km")
     return told
 
 
@@ -291,14 +293,16 @@ def test_what_stands_is_listed_linked_and_let_pass_only_by_name(browser: Browser
         assert words in told
     for link in set(re.findall(r'<a class="cell-link" href="(/builds/1/[^"]+)">Go there', told)):
         assert browser.client.get(unescape(link)).status_code == 200, link
-    key, on = rows(told)[0]
-    assert "Whose name lets it pass" in post(browser, "/sign-off/waive", 422, key=key, on=on, reason="x y z", until="1")
+    key, on, stood = rows(told)[0]
+    assert "Whose name lets it pass" in post(
+        browser, "/sign-off/waive", 422, key=key, on=on, stood=stood, reason="x y z", until="1"
+    )
     browser.sit()
-    assert "A waiver needs" in post(browser, "/sign-off/waive", 422, key=key, on=on, reason="", until="1")
+    assert "A waiver needs" in post(browser, "/sign-off/waive", 422, key=key, on=on, stood=stood, reason="", until="1")
     before = len(rows(told))
-    told = post(browser, "/sign-off/waive", key=key, on=on, reason="known", until="1,000 km")
+    told = post(browser, "/sign-off/waive", key=key, on=on, stood=stood, reason="known", until="1,000 km")
     assert "Wen, until 1,000 km: known" in told
-    told = post(browser, "/sign-off/waive", key=key, on=on, ended="1")
+    told = post(browser, "/sign-off/waive", key=key, on=on, stood=stood, ended="1")
     assert len(rows(told)) == before
 
 

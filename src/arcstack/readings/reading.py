@@ -103,7 +103,10 @@ class Cut:
 
 @dataclass(frozen=True)
 class Waived:
-    """A check let pass at one place, or on a side where the place is empty, by a hand, for a reason, until an end."""
+    """A check let pass at one place, or on a side where the place is empty, by a hand, for a reason, until an end.
+
+    ``stood`` is what was let pass at a release, as it stood then: what stands otherwise later was never let pass.
+    """
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
@@ -116,6 +119,7 @@ class Waived:
     settles: str
     by: Sitting
     ended: bool = False
+    stood: str = ""
 
 
 @dataclass(frozen=True)

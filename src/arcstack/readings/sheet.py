@@ -313,10 +313,10 @@ class Sheet:
     @cached_property
     def waivers(self) -> tuple[Waived, ...]:
         """Waivers that hold: the last word on each check at each place."""
-        last: dict[tuple[str, str, str], Waived] = {}
+        last: dict[tuple[str, str, str, str], Waived] = {}
         for e in self.events:
             if isinstance(e, Waived):
-                last[e.check, e.side, e.place] = e
+                last[e.check, e.side, e.place, e.stood] = e
         return tuple(w for w in last.values() if not w.ended)
 
     def zero_of(self, instrument: str, hand: str) -> Zero | None:

@@ -89,8 +89,9 @@ def against(design: Assessment, sheet: Sheet, built: Built) -> tuple[Against, ..
         *_paper(design, built), *_built(built), *_stale(sheet), *_lash(design, sheet), *_mock_up(design, sheet),
         *_assembly(design, sheet), *_dispositions(sheet), *_orders(sheet),
     ]  # fmt: skip
-    waivers = {(w.check, w.side): w for w in sheet.waivers if not w.place}
-    return tuple(replace(a, waived=waivers.get((a.key, a.side))) for a in found)
+    # one that was given for another state of it holds no more: what was unread and let pass may since have failed
+    waivers = {(w.check, w.side, w.stood): w for w in sheet.waivers if not w.place}
+    return tuple(replace(a, waived=waivers.get((a.key, a.side, a.words))) for a in found)
 
 
 def _paper(design: Assessment, built: Built) -> list[Against]:

@@ -121,8 +121,8 @@ def waive(build_id: int, side: str) -> Response | tuple[str, int]:
             raise FieldError("hand", "Whose name lets it pass?")
         on = form.get("on", "") if form.get("on") in (*SIDES, "") else ""
         ended = form.get("ended") == "1"
-        made = Waived(0, words("key", 60), on, "", words("reason"), words("until"), "", by, ended)
-        if not made.check:
+        made = Waived(0, words("key", 60), on, "", words("reason"), words("until"), "", by, ended, words("stood", 1000))
+        if not made.check or not made.stood:
             raise FieldError("key", "What is let pass?")
         bench().waive(build_id, made)
     except FieldError as error:
