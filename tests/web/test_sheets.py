@@ -111,7 +111,8 @@ def test_the_report_tells_the_returned_head_in_plain_words(browser: Browser, ret
         "not measured at 3 of 8 valves (inlet)",
         "Parts are still to come",
         "This head is not signed off. This report is a draft",
-        "The inlet cam may be turned no further than",
+        "The phaser may turn the inlet cam no further than",
+        "measured in part, at 8 of 8 valves",
     ):
         assert words in paper, words
     assert len(reader.pages) == 2

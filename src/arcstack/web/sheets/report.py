@@ -138,8 +138,10 @@ def _found(p: Printing, w: Plain) -> Iterator[str]:
         cause = w.told("causes", named.cause) if w.has("causes", named.cause) else named.cause
         reason = f"{named.reason[:1].upper()}{named.reason[1:]}." if named.reason else ""
         yield w.told("found", "chain", cause=cause, reason=reason).strip()
-    elif life:
+    elif any(not absent and not (s in signs() and signs()[s].normal) for s, absent in seen):
         yield w.told("found", "no_cause")
+    elif life:
+        yield w.told("found", "none_yet")
     else:
         yield w.told("found", "nothing")
     for e in worked(p.here.sheet.events):
@@ -176,6 +178,7 @@ def _done(p: Printing, w: Plain) -> Iterator[str]:
         most = max(max(c.face_mm, c.seat_mm, c.tip_mm) for c in cuts)
         yield w.told("done", "cut", places=len({c.place for c in cuts}), most=p.say.value(most, LENGTH))
     rows: dict[tuple[str, What], list[str]] = {}
+    how = "became" if any(isinstance(e, SentOn) for e in last_look(sheet.events)) else "decided"
     last: dict[tuple[str, str], Disposed] = {}
     for e in last_look(sheet.events):
         if isinstance(e, Disposed):
@@ -183,9 +186,7 @@ def _done(p: Printing, w: Plain) -> Iterator[str]:
     for d in last.values():
         rows.setdefault((d.part, d.what), []).append(d.place)
     for (part, what), places in rows.items():
-        yield w.told(
-            "done", "became", part=w.told("parts", part), places=", ".join(places), what=w.told("what", what.value)
-        )
+        yield w.told("done", how, part=w.told("parts", part), places=", ".join(places), what=w.told("what", what.value))
     for x in lines(sheet.events):
         if x.state is OrderState.PASSED:
             yield w.told("done", "ordered", count=x.order.count, part=x.order.part)
@@ -276,11 +277,12 @@ def _worst(p: Printing, w: Plain, check: str, side: str) -> tuple[Verdict | None
             return (v, w.told("figures", "missing")) if v.level is Level.OPEN else (None, "")
         if not read:
             return v, w.told("figures", "paper")
-        return v, w.told("figures", "measured_all" if read == of else "measured_some", read=read, of=of)
+        # one height that was read there proves no speed: only where all that it rests on was, it is measured
+        return v, w.told("figures", "measured_all" if across.proven else "measured_some", read=read, of=of)
     found = next((x for x in p.here.design.verdicts if x.id == check and x.side in (side, None)), None)
     if found is None or found.figure is None:
         return None, ""
-    return found, w.told("figures", "measured_all" if found.proven else "paper")
+    return found, w.told("figures", "measured" if found.proven else "paper")
 
 
 def _held_to(p: Printing, v: Verdict) -> str:
