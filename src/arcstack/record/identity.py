@@ -32,7 +32,7 @@ def fingerprint(sheet: Sheet) -> tuple[Size, ...]:
     for side in SIDES:
         own = [p for p in sheet.places if p.side == side]
         for key, spread in KEYS:
-            values = [s.value for p in own if (s := sheet.settled(p, key)) is not None and s.measured]
+            values = [s.value for p in own if (s := sheet.settled(p, key)) is not None and s.measured and not s.stale]
             label = f"{side.capitalize()}, {ASKED[key].quantity(sheet.build, side).label.lower()}"
             known = len(values) > 1
             found.append(Size(f"{label}, mean", statistics.fmean(values) if known else None, len(values), len(own)))

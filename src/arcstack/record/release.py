@@ -9,6 +9,7 @@ from arcstack.assembly.progress import standings
 from arcstack.assembly.second import table
 from arcstack.assess import Assessment
 from arcstack.assess.built import Across, Built
+from arcstack.assess.catalogue import title_of
 from arcstack.checks import Evidence, Figure, Level
 from arcstack.document import SIDES, Sitting
 from arcstack.errors import FieldError
@@ -55,8 +56,12 @@ _TITLES = {
 
 
 def titled(key: str) -> str:
-    """What a thing that stands against a release is called, where it is no check; empty otherwise."""
-    return _TITLES.get(key, "")
+    """What a check, or another thing that stands against a release, is called.
+
+    >>> titled("release.mock_up"), titled("valve.runout")
+    ('Mock-up', 'Face runout')
+    """
+    return _TITLES.get(key) or title_of(key)
 
 
 @dataclass(frozen=True)

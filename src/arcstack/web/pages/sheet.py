@@ -6,10 +6,10 @@ from typing import Any
 from flask import Blueprint, render_template
 
 from arcstack.assess import Assessment, checks
-from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
 from arcstack.practice.matters import matters
+from arcstack.record.release import titled
 from arcstack.services.reasons import about
 from arcstack.trials.clearing import condition
 from arcstack.units import System
@@ -134,7 +134,7 @@ def _passed(here: Head) -> list[Passed]:
         when = w.by.at.date().isoformat() if w.by.at is not None else ""
         settles = f"; settled by {w.settles}" if w.settles else ""
         words = f"{w.by.hand}, {when}, until {w.until}: {w.reason}{settles}"
-        found.append(Passed(title_of(w.check), w.place or w.side, words))
+        found.append(Passed(titled(w.check), w.place or w.side, words))
     return found
 
 

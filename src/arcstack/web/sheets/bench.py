@@ -1,7 +1,6 @@
 """The bench sheet: one row for every valve, measured figures only."""
 
 from arcstack.assess.built import Stand
-from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.document import SIDES, Entry, get
 from arcstack.document.places import Place
@@ -170,8 +169,7 @@ def _foot(p: Printing, unread: int) -> list[Block]:
     ]
     found: list[Block] = [Heading("How it was measured"), Lines(rows, 2)]
     waivers = [
-        f"{titled(w.check) or title_of(w.check)} at {w.place or w.side or 'the head'}: {w.by.hand}, until {w.until}: "
-        f"{w.reason}"
+        f"{titled(w.check)} at {w.place or w.side or 'the head'}: {w.by.hand}, until {w.until}: {w.reason}"
         for w in sheet.waivers
     ]
     if waivers:

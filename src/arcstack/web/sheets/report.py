@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import UTC
 
+from arcstack.assembly.doing import prelube
 from arcstack.assembly.progress import standings
 from arcstack.assess.built import Across
 from arcstack.assess.catalogue import find
@@ -336,7 +337,8 @@ def _limits(p: Printing, w: Plain) -> Iterator[str]:
     made = set_up(p.here.sheet.events)
     if made is not None:
         yield w.told("limits", "stands", days=f"{made.standing_days:g}")
-        yield w.told("limits", "smoke")
+        if prelube(made.standing_days).bores != "oil":
+            yield w.told("limits", "smoke")
     yield w.told("limits", "run_in")
 
 

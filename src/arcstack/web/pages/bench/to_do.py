@@ -6,12 +6,12 @@ from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.assess import checks
-from arcstack.assess.catalogue import title_of
 from arcstack.checks import Level
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
 from arcstack.readings.assembling import State
 from arcstack.readings.left import left
+from arcstack.record.release import titled
 from arcstack.trials.lashing import judged
 from arcstack.trials.mocked import stands_against
 from arcstack.trials.next_reading import design_next
@@ -112,7 +112,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         gates=gates(here),
         hand=current_who().name,
         nearest=[(n.words(system), n.doubt.verdict.title, _where(n.share.path, here)) for n in nearest],
-        waivers=[(w, title_of(w.check)) for w in here.sheet.waivers],
+        waivers=[(w, titled(w.check)) for w in here.sheet.waivers],
     )
 
 
