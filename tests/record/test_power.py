@@ -90,6 +90,12 @@ def test_a_changed_tune_is_a_change_of_its_own(key: str) -> None:
     assert found.points
 
 
+def test_one_bench_written_by_two_hands_is_one_bench() -> None:
+    found = against(9.0, bench=" Hub  Bench 1")
+    assert found.why == ""
+    assert found.points
+
+
 @pytest.mark.parametrize("key", METHOD)
 def test_runs_of_two_methods_are_not_held_against_each_other(key: str) -> None:
     found = against(9.0, **{key: "another"})

@@ -218,7 +218,10 @@ def _boost_apart(before: Group, after: Group, i: int, j: int) -> float | None:
 
 def _told(g: Group) -> Mapping[str, str]:
     """What all runs of a group say of each condition; where they differ, all of it."""
-    return {k: " / ".join(dict.fromkeys(r.told.get(k, "") for r in g.runs)) for k in CONDITIONS}
+    # two hands write one bench with other spaces and capitals
+    return {
+        k: " / ".join(dict.fromkeys(" ".join(r.told.get(k, "").casefold().split()) for r in g.runs)) for k in CONDITIONS
+    }
 
 
 def _or(text: str) -> str:
