@@ -94,7 +94,8 @@ def _row(p: Printing, side: str, place: Place) -> list[Cell]:
         settled = sheet.settled(place, key)
         dimension = ASKED[key].quantity(build, side).dimension
         text = p.say.bare(settled.value, dimension) if settled is not None else NONE
-        cells.append(Cell(f"({text})" if settled is not None and settled.stale else text))
+        text = f"({text})" if settled is not None and settled.stale else text
+        cells.append(Cell(text if settled is None or settled.measured else f"{text} *"))
     for check, _ in _WORKED:
         stand = _stand(p, side, check, place)
         figure = stand.verdict.figure if stand is not None and stand.read else None
@@ -176,7 +177,9 @@ def _foot(p: Printing, unread: int) -> list[Block]:
         found += [Heading("Let pass by name"), Told(waivers)]
     found.append(
         Paragraph(
-            "In brackets: stale, to be read again. A dash was not measured. Lash: found → left, of its target.", "note"
+            "In brackets: stale, to be read again. *: laid down without an instrument. A dash was not measured. "
+            "Lash: found → left, of its target.",
+            "note",
         )
     )
     return found
