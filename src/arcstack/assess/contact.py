@@ -151,23 +151,34 @@ def pressure_at(ctx: Context, rpm: float, near_nose: bool) -> tuple[float, float
     """Greatest contact pressure at a speed: MPa, cam angle, force."""
     angles, _ = curvature(ctx)
     force, pressure = _over_the_lobe(ctx, rpm)
-    if near_nose:
-        pressure = np.where(np.abs(angles) <= NOSE_RAD, pressure, 0.0)
-    if np.any(np.isnan(pressure)):
+    first, end = _nose(ctx) if near_nose else (0, len(angles))
+    # the greatest is no number where any is none
+    at = first + int(np.argmax(pressure[first:end]))
+    if math.isnan(pressure[at]):
         part = "cam.base_circle" if ctx.bucket else "follower.pad_radius"
         raise MissingInput(Missing(ctx.path(part), "A lobe that can be ground"))
-    at = int(np.argmax(pressure))
     return float(pressure[at]), float(angles[at]), float(force[at])
+
+
+@figure
+def _nose(ctx: Context) -> tuple[int, int]:
+    """Which of the samples count as the nose: the first of them, and the one past the last."""
+    near = np.flatnonzero(np.abs(curvature(ctx)[0]) <= NOSE_RAD)
+    return int(near[0]), int(near[-1]) + 1
+
+
+@figure
+def _pressure_of_one_newton(ctx: Context) -> Array:
+    """Contact pressure that one newton makes at each sample; it grows with the root of the force."""
+    width = ctx.entry("cam.lobe_width", "w")
+    return model.hertz_line_MPa(1.0, width.value, curvature(ctx)[1], modulus(ctx).value)
 
 
 @figure
 def _over_the_lobe(ctx: Context, rpm: float) -> tuple[Array, Array]:
     """Contact force and pressure over the lobe at a speed."""
-    _, radius = curvature(ctx)
-    width = ctx.entry("cam.lobe_width", "w")
-    at_valve = np.nan_to_num(control.train(ctx).sampled_force_N(rpm), nan=0.0) + _gas_on_opening(ctx)
-    force = lobe_force(ctx, at_valve)
-    return force, model.hertz_line_MPa(force, width.value, radius, modulus(ctx).value)
+    force = lobe_force(ctx, control.train(ctx).sampled_force_N(rpm, off=0.0) + _gas_on_opening(ctx))
+    return force, np.sqrt(np.maximum(force, 0.0)) * _pressure_of_one_newton(ctx)
 
 
 def _force(ctx: Context, speed: Figure, at: int) -> Figure:
@@ -228,15 +239,16 @@ def flank_pressure(ctx: Context) -> Figure:
 
 
 def _worst_MPa(ctx: Context, speeds: list[Figure], near_nose: bool) -> float:
-    ctx.need("cam.base_circle", "cam.lobe_width")
     return max(pressure_at(ctx, s.value, near_nose)[0] for s in speeds)
 
 
+@figure
 def cranking(ctx: Context) -> list[Figure]:
     """Speeds at which the nose carries the springs with next to no inertia to relieve it."""
     return [ctx.entry("engine.cranking_speed", "n_c", CRANKING_RPM, "usual starter")]
 
 
+@figure
 def _running(ctx: Context) -> list[Figure]:
     ctx.need("brief.limiter")
     return [ctx.entry(f"brief.{n}", "n") for n in ("usual_speed", "limiter", "overspeed") if ctx.given(f"brief.{n}")]

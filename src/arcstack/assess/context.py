@@ -63,6 +63,7 @@ class Context:
         self._other: Context | None = None
         # the way back is weak: a side that nobody asks for any more goes at once, not when garbage is looked for
         self._back: weakref.ref[Context] | None = None
+        self._other_of: Context | None = None
         self._base: weakref.ref[Context] | None = None
         self._curve_bit = bit(f"curve {side}")
         self._varied: tuple[object, tuple[Context, ...]] | None = None
@@ -72,13 +73,16 @@ class Context:
     def of(self, build: Build) -> "Context":
         """The same side of another build: whatever the two do not differ in is kept, on both sides."""
         differs = reads.changed(self.build, build)
-        document = cast(Build, Watched(build))
-        made = self._kept_for(build, differs, document)
-        made._pair(self.other._kept_for(build, differs, document))
+        made = self._kept_for(build, differs, cast(Build, Watched(build)))
+        # few figures ask for the other side: what it keeps is looked through when one does
+        made._other_of = self._standing_other() or self._other_of
         return made
 
     def _pair(self, other: "Context") -> None:
-        self._other, other._other, other._back = other, None, weakref.ref(self)
+        self._other, other._other, other._back, self._other_of = other, None, weakref.ref(self), None
+
+    def _standing_other(self) -> "Context | None":
+        return self._other or (self._back() if self._back is not None else None)
 
     def _kept_for(self, build: Build, differs: int, document: Build, base: "Context | None" = None) -> "Context":
         made = Context(build, self.side_name, self._sweeps, document)
@@ -97,8 +101,6 @@ class Context:
         if self._varied is None or self._varied[0] is not lobes:
             read = self.memo[name].read
             self._varied = lobes, tuple(self._variant(lobe, name, read) for lobe in lobes)
-        for variant in self._varied[1]:
-            variant._back = weakref.ref(self.other)
         return self._varied[1]
 
     def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":
@@ -121,8 +123,14 @@ class Context:
     @property
     def other(self) -> "Context":
         """The other side of the same head, with its own figures worked once."""
-        found = self._other or (self._back() if self._back is not None else None)
-        if found is None:
+        owner = self._base() if self._base is not None else None
+        if owner is not None:
+            return owner.other
+        found, before = self._standing_other(), self._other_of
+        if found is None and before is not None:
+            found = before._kept_for(self.build, reads.changed(before.build, self.build), self.document)
+            self._pair(found)
+        elif found is None:
             side = SIDES[1] if self.intake else SIDES[0]
             found = Context(self.build, side, self._sweeps, self.document)
             self._pair(found)
@@ -298,13 +306,15 @@ class Context:
 
     def _worked(self, key: Hashable, work: Callable[[], T]) -> Kept:
         found, told = None, None
-        with Noting() as noting:
-            try:
-                found = guarded(work, key)
-            except NotKnown as error:
-                # kept without the frames that it came through, which would keep all of this side
-                told = error.with_traceback(None)
-        kept = self.memo[key] = Kept(found, told, noting.read)
+        around = reads.begun()
+        try:
+            found = guarded(work, key)
+        except NotKnown as error:
+            # kept without the frames that it came through, which would keep all of this side
+            told = error.with_traceback(None)
+        finally:
+            read = reads.ended(around)
+        kept = self.memo[key] = Kept(found, told, read)
         return kept
 
     def kept(self, key: Hashable, work: Callable[[], Any]) -> Kept:

@@ -10,7 +10,7 @@ from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, length
 from arcstack.checks import Figure, Limit, Missing, Sense
 from arcstack.errors import MissingInput
-from arcstack.mech.cam.facts import samples
+from arcstack.mech.cam.facts import lift_and_bend, samples
 from arcstack.mech.cam.law import LiftLaw
 from arcstack.mech.control import RigidTrain as RigidTrain
 from arcstack.mech.control import cam_rad_per_s
@@ -57,7 +57,7 @@ def judged_train(ctx: Context) -> RigidTrain:
 def lift_there(ctx: Context, law: LiftLaw, cam_rad: float) -> tuple[Figure, Figure]:
     """Net lift and acceleration of the valve at a cam angle, read off the curve."""
     origin, lash = cam.curve(ctx).origin, cam.lash(ctx)
-    lift, bend = (float(law.evaluate(np.array([cam_rad]), order)[0]) for order in (0, 2))
+    lift, bend = lift_and_bend(law, cam_rad)
     gross = length("V", "Valve lift there", lift, "read off the lift curve", origin)
     return (
         length("x", "Net lift there", lift - lash.value, "x = V − s", gross, lash),

@@ -152,12 +152,10 @@ def nose_limit(ctx: Context) -> Limit:
 
 
 def _bare_nose(ctx: Context) -> float:
-    ctx.need("cam.base_circle", "cam.lobe_width")
     return nose_pressure_at(ctx, _usual(ctx).value)
 
 
 def _bare_friction(ctx: Context) -> float:
-    ctx.need("brief.usual_speed", "cam.base_circle")
     return power_at(ctx, _usual(ctx).value)
 
 

@@ -43,18 +43,30 @@ def note(bits: int) -> None:
     _frames.read |= bits
 
 
+def begun() -> int:
+    """Begin to collect what is read for a figure; what the one around it had read is given to ``ended``."""
+    around, _frames.read = _frames.read, 0
+    return around
+
+
+def ended(around: int) -> int:
+    """What was read since, which the figure around has read too."""
+    read = _frames.read
+    _frames.read = around | read
+    return read
+
+
 class Noting:
     """Collects what is read inside it, and notes it for the figure around it too."""
 
     __slots__ = ("_around", "read")
 
     def __enter__(self) -> "Noting":
-        self._around, _frames.read = _frames.read, 0
+        self._around = begun()
         return self
 
     def __exit__(self, *_told: object) -> None:
-        self.read = _frames.read
-        _frames.read |= self._around
+        self.read = ended(self._around)
 
 
 PRACTICE = "practice"

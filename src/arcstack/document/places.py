@@ -1,6 +1,7 @@
 """Where a valve stands in a head: its cylinder, its side, and which of that side's it is."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from arcstack.document.model import SIDES, Build
 from arcstack.document.parts import Engine
@@ -21,7 +22,7 @@ class Place:
     index: int
     bank: str = ""
 
-    @property
+    @cached_property
     def label(self) -> str:
         return f"{self.bank}{self.cylinder}{self.side[0].upper()}-{chr(ord('a') + self.index - 1)}"
 

@@ -181,18 +181,20 @@ class RigidTrain:
         force = self._closing_N(lift)[None, :] + self.mass_kg * 1e-3 * acceleration[None, :] * squared[:, None]
         return np.where(lift[None, :] > self.lash_mm, force, np.nan)
 
-    def sampled_force_N(self, crank_rpm: float) -> Array:
-        """The same at the law's samples, which are taken once for every speed."""
+    def sampled_force_N(self, crank_rpm: float, off: float = math.nan) -> Array:
+        """The same at the law's samples, which are taken once for every speed; ``off`` stands for it off the lobe."""
         law = samples(self.valve_law)
-        return self._force_N(law.lift, law.acceleration, crank_rpm, self._sampled_closing_N)
+        return self._force_N(law.lift, law.acceleration, crank_rpm, self._sampled_closing_N, off)
 
     @cached_property
     def _sampled_closing_N(self) -> Array:
         return self._closing_N(samples(self.valve_law).lift)
 
-    def _force_N(self, lift: Array, acceleration: Array, crank_rpm: float, closing_N: Array) -> Array:
-        inertia = self.mass_kg * acceleration * 1e-3 * cam_rad_per_s(crank_rpm) ** 2
-        return np.where(lift > self.lash_mm, closing_N + inertia, np.nan)
+    def _force_N(
+        self, lift: Array, acceleration: Array, crank_rpm: float, closing_N: Array, off: float = math.nan
+    ) -> Array:
+        inertia = (self.mass_kg * 1e-3 * cam_rad_per_s(crank_rpm) ** 2) * acceleration
+        return np.where(lift > self.lash_mm, closing_N + inertia, off)
 
     def _closing_N(self, lift: Array) -> Array:
         return self.pack.load_N(lift - self.lash_mm) - self.opening_force_N

@@ -21,7 +21,8 @@ def friction_power_W(
     >>> round(steady, 1)
     320.0
     """
-    force = np.maximum(np.nan_to_num(lobe_force_N, nan=0.0), 0.0)
+    # of a number and none the number is taken
+    force = np.fmax(lobe_force_N, 0.0)
     torque = coefficient * force * (base_radius_mm + lobe_lift_mm) / 1000.0
     return float(omega * np.trapezoid(torque, angle_rad) / (2.0 * math.pi))
 
@@ -41,7 +42,6 @@ def drive_torque_Nm(
     >>> float(drive_torque_Nm(np.array([600.0]), np.array([10.0]), np.array([600.0]), 20.0, np.array([5.0]), 0.08)[0])
     7.2
     """
-    valve, lobe = np.nan_to_num(valve_force_N, nan=0.0), np.nan_to_num(lobe_force_N, nan=0.0)
-    rub = coefficient * np.maximum(lobe, 0.0) * (base_radius_mm + lobe_lift_mm)
-    torque: Array = (np.maximum(valve, 0.0) * valve_slope_mm_per_rad + rub) / 1000.0
+    rub = coefficient * np.fmax(lobe_force_N, 0.0) * (base_radius_mm + lobe_lift_mm)
+    torque: Array = (np.fmax(valve_force_N, 0.0) * valve_slope_mm_per_rad + rub) / 1000.0
     return torque

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -106,12 +106,14 @@ class ValveToPiston:
     def _room(self) -> Array:
         return self.room_mm(_NEAR_TDC)
 
+    @lru_cache(maxsize=1024)  # noqa: B019
     def gap_of_mm(self, law: LiftLaw, phaser_rad: float) -> float:
         """Least gap that another lift law would leave in the same place, lash at zero, to a hundredth of a mm."""
         table, lift = lift_table(law)
         cam = (_NEAR_TDC - self.centreline_rad + phaser_rad) / 2.0
         return float((self._room - np.interp(cam, table, lift, left=0.0, right=0.0)).min())
 
+    @lru_cache(maxsize=1024)  # noqa: B019
     def least_gap(self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0) -> LeastGap:
         """Least gap within 60 crank degrees of TDC over a range of phaser positions.
 
@@ -125,6 +127,7 @@ class ValveToPiston:
         gap = self._gaps_mm(phaser, lash_mm)
         return LeastGap(*_parabola(_NEAR_TDC, gap, int(np.argmin(gap))), phaser)
 
+    @lru_cache(maxsize=1024)  # noqa: B019
     def permitted_rad(self, least_mm: float, most_rad: float, way: float = 1.0, lash_mm: float = 0.0) -> float | None:
         """How far from parked the phaser may go, earlier (``way`` 1) or later (−1), with every position on the way at
         least so far from the piston: ``most_rad`` where all of it may be used, None where even parked is too close.

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -43,6 +44,7 @@ class Approach:
     crank_rad: float
 
 
+@lru_cache(maxsize=1024)
 def closest_approach(
     intake: Head,
     exhaust: Head,

@@ -1,9 +1,8 @@
 """The build as built: the design with one valve's readings laid over it, by the figures' own paths."""
 
-from typing import Any
-
 from arcstack.checks import Evidence
-from arcstack.document import SIDES, Build, Entry, Sitting, Stated, put
+from arcstack.document import SIDES, Build, Entry, Sitting, Stated
+from arcstack.document.draft import Draft
 from arcstack.document.entry import Absent
 from arcstack.document.parts import HeightBasis
 from arcstack.document.places import Place
@@ -17,41 +16,43 @@ from arcstack.units.display import plain
 
 def as_built(sheet: Sheet, place: Place) -> Build:
     """The document of one valve. Whatever was not read there stands as the design has it."""
-    build = put(sheet.build, f"{place.side}.bench.place", place.label)
+    draft, side = Draft(sheet.build), place.side
+    draft.put(f"{side}.bench.place", place.label)
     for asked in ASKED.values():
         if asked.item or not asked.path:
             continue
         settled = sheet.settled(place, asked.key)
         if settled is not None:
-            dimension = asked.quantity(build, place.side).dimension
-            build = put(build, asked.of(build, place.side), _entry(settled, place, dimension))
+            dimension = asked.quantity(sheet.build, side).dimension
+            draft.put(asked.of(sheet.build, side), _entry(settled, place, dimension))
             if asked.key == "open_height":
-                build = put(build, f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
-    build = _with_shims(build, sheet, place)
-    build = _with_installed(build, sheet, place)
-    build = _with_rise(build, sheet, place)
+                draft.put(f"{side}.stack.height_basis", HeightBasis.AS_FITTED)
+    _with_shims(draft, sheet, place)
+    _with_installed(draft, sheet, place)
+    _with_rise(draft, sheet, place)
     for name in ("outer", "inner"):
-        build = _with_spring(build, sheet, place, name)
-    for side in SIDES:
-        build = _with_timing(build, sheet, side, place)
-    return _with_cuts(build, sheet, place)
+        _with_spring(draft, sheet, place, name)
+    for each in SIDES:
+        _with_timing(draft, sheet, each, place)
+    _with_cuts(draft, sheet, place)
+    return draft.done()
 
 
-def _with_timing(build: Build, sheet: Sheet, side: str, place: Place) -> Build:
+def _with_timing(draft: Draft, sheet: Sheet, side: str, place: Place) -> None:
     """A timing that was measured and kept stands for the card's centreline; the card's events stay."""
     kept = sheet.mock_up(side).kept
     if kept is None:
-        return build
-    cam = build.side(side).cam
+        return
+    cam = sheet.build.side(side).cam
     if isinstance(cam.centreline, Entry):
         stated = cam.centreline.value
     elif isinstance(cam.tdc_event, Entry) and isinstance(cam.bdc_event, Entry):
         stated = card.centreline_rad(cam.tdc_event.value, cam.bdc_event.value)
     else:
-        return build
+        return
     value = stated - kept.advance_rad * (1.0 if side == SIDES[0] else -1.0)
     read = {"value": value, "typed": plain(value, ANGLE), "evidence": Evidence.MEASURED, "by": kept.by}
-    return put(build, f"{side}.cam.centreline", Entry(**read, of_place=place.label))
+    draft.put(f"{side}.cam.centreline", Entry(**read, of_place=place.label))
 
 
 def _entry(settled: Settled, place: Place, dimension: Dimension) -> Entry:
@@ -76,13 +77,13 @@ def thicknesses(typed: str) -> list[str]:
     return [p if " " in p or not unit else f"{p} {unit}" for p in parts if p]
 
 
-def _with_shims(build: Build, sheet: Sheet, place: Place) -> Build:
+def _with_shims(draft: Draft, sheet: Sheet, place: Place) -> None:
     settled = sheet.settled(place, "shims")
     if settled is None:
-        return build
+        return
     by = settled.last.by
     found: tuple[Stated | None, ...] = tuple(shims_of(settled.last.typed, by, place.label))
-    return put(build, f"{place.side}.stack.shims", found or (Absent(none=True, by=by),))
+    draft.put(f"{place.side}.stack.shims", found or (Absent(none=True, by=by),))
 
 
 def shims_of(typed: str, by: Sitting, place: str) -> list[Entry]:
@@ -95,13 +96,12 @@ def shims_of(typed: str, by: Sitting, place: str) -> list[Entry]:
     return found
 
 
-def _with_installed(build: Build, sheet: Sheet, place: Place) -> Build:
+def _with_installed(draft: Draft, sheet: Sheet, place: Place) -> None:
     """A height read on assembly, shims under it, stands for open height where it is the later of the two."""
     settled, open_height = sheet.settled(place, "installed_height"), sheet.settled(place, "open_height")
     if settled is None or (open_height is not None and open_height.last.stage > settled.last.stage):
-        return build
-    stack = build.side(place.side).stack
-    under = sum(s.value for s in stack.shims if isinstance(s, Entry))
+        return
+    under = sum(s.value for s in draft.get(f"{place.side}.stack.shims") if isinstance(s, Entry))
     value = round(settled.value + under, 9)
     told = f"Stale: {settled.stale}"[:200] if settled.stale else ""
     entry = Entry(
@@ -112,11 +112,11 @@ def _with_installed(build: Build, sheet: Sheet, place: Place) -> Build:
         outdated=told,
         of_place=place.label,
     )
-    build = put(build, f"{place.side}.stack.open_height", entry)
-    return put(build, f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
+    draft.put(f"{place.side}.stack.open_height", entry)
+    draft.put(f"{place.side}.stack.height_basis", HeightBasis.AS_FITTED)
 
 
-def _with_rise(build: Build, sheet: Sheet, place: Place) -> Build:
+def _with_rise(draft: Draft, sheet: Sheet, place: Place) -> None:
     """A stem that lash says has risen since the heights were read stands higher, and its springs with it."""
     for key in ("open_height", "tip_height"):
         settled = sheet.settled(place, key)
@@ -125,15 +125,14 @@ def _with_rise(build: Build, sheet: Sheet, place: Place) -> Build:
         risen = sheet.lash_of(place).rise_since(settled.last.stage)
         if risen:
             told = f"Stale: by its lash the stem has risen {plain(risen, LENGTH)} since it was read"
-            build = moved_by(build, ASKED[key].of(build, place.side), risen, told)
-    return build
+            moved_by(draft, ASKED[key].of(sheet.build, place.side), risen, told)
 
 
-def _with_spring(build: Build, sheet: Sheet, place: Place, name: str) -> Build:
+def _with_spring(draft: Draft, sheet: Sheet, place: Place, name: str) -> None:
     """The spring that stands there in place of its lot's printed figures."""
     item = sheet.item_at(place.label, name)
     if not item:
-        return build
+        return
     base = f"{place.side}.stack.{name}"
     loads = 0
     for asked in (a for a in ASKED.values() if a.item == name and a.step is Step.SPRINGS):
@@ -141,40 +140,39 @@ def _with_spring(build: Build, sheet: Sheet, place: Place, name: str) -> Build:
         if settled is None:
             continue
         field = asked.key.partition(".")[2]
-        build = put(build, f"{base}.{field}", _entry(settled, place, asked.quantity(build, place.side).dimension))
+        draft.put(f"{base}.{field}", _entry(settled, place, asked.quantity(sheet.build, place.side).dimension))
         height = settled.last.condition.get("height_mm")
         if field in ("load_1", "load_2") and height is not None:
             loads += 1
             by = settled.last.by
             read = {"value": height, "typed": plain(height, LENGTH), "evidence": Evidence.MEASURED, "by": by}
             taken = Entry(**read, of_place=place.label)
-            build = put(build, f"{base}.height_{field[-1]}", taken)
-    build = _with_loss(build, sheet, place, name, item)
-    # two loads of its own come before a table of its lot
-    return put(build, f"{base}.table", "") if loads == 2 else build
+            draft.put(f"{base}.height_{field[-1]}", taken)
+    _with_loss(draft, sheet, place, name, item)
+    if loads == 2:
+        # two loads of its own come before a table of its lot
+        draft.put(f"{base}.table", "")
 
 
-def _with_loss(build: Build, sheet: Sheet, place: Place, name: str, item: str) -> Build:
+def _with_loss(draft: Draft, sheet: Sheet, place: Place, name: str, item: str) -> None:
     """What a used spring carried before and after service, where both were read at one height."""
     pair = sheet.before_and_after(item, f"{name}.load_1")
     for when, reading in zip(("before", "after"), pair or (), strict=False):
         entry = Entry(
             value=reading.value, typed=reading.typed, evidence=Evidence.MEASURED, by=reading.by, of_place=place.label
         )
-        build = put(build, f"{place.side}.bench.{name}_{when}", entry)
-    return build
+        draft.put(f"{place.side}.bench.{name}_{when}", entry)
 
 
-def _with_cuts(build: Build, sheet: Sheet, place: Place) -> Build:
+def _with_cuts(draft: Draft, sheet: Sheet, place: Place) -> None:
     """What was cut since a figure was read moves it, until it is read again."""
     for key, sign in (("open_height", 1), ("tip_height", 1), ("margin", -1)):
         settled = sheet.settled(place, key)
         since = sheet.cut_at(place.label, key)[settled.last.cuts if settled else 0 :]
-        path = ASKED[key].of(build, place.side)
+        path = ASKED[key].of(sheet.build, place.side)
         moved = sum(_moves(cut, key) for cut in since) * sign
         if moved:
-            build = moved_by(build, path, moved, "Stale: cut since it was read, moved by what was cut")
-    return build
+            moved_by(draft, path, moved, "Stale: cut since it was read, moved by what was cut")
 
 
 def _moves(cut: Cut, key: str) -> float:
@@ -183,12 +181,9 @@ def _moves(cut: Cut, key: str) -> float:
     return cut.raises_mm - (cut.tip_mm if key == "tip_height" else 0.0)
 
 
-def moved_by(build: Build, path: str, by_mm: float, told: str) -> Build:
-    """The document with a length moved, which then counts as assumed; unchanged where nothing stands there."""
-    held: Any = build
-    for name in path.split("."):
-        held = getattr(held, name)
-    if not isinstance(held, Entry):
-        return build
-    value = round(held.value + by_mm, 9)
-    return put(build, path, held.model_copy(update={"value": value, "typed": plain(value, LENGTH), "outdated": told}))
+def moved_by(draft: Draft, path: str, by_mm: float, told: str) -> None:
+    """Move a length, which then counts as assumed; nothing where none stands there."""
+    held = draft.get(path)
+    if isinstance(held, Entry):
+        value = round(held.value + by_mm, 9)
+        draft.put(path, held.model_copy(update={"value": value, "typed": plain(value, LENGTH), "outdated": told}))

@@ -7,7 +7,8 @@ from arcstack.assess.built import OF_DESIGN
 from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context
 from arcstack.checks import Verdict
-from arcstack.document import Build, Entry, get, put
+from arcstack.document import Build, Entry
+from arcstack.document.draft import Draft
 from arcstack.readings import Cut
 from arcstack.readings.built import moved_by
 from arcstack.settings import setting
@@ -47,29 +48,26 @@ def with_cut(build: Build, side: str, cut: Cut) -> Build:
     Source: a valve that sits deeper in the chamber stands as much higher at its tip.
     """
     told = "as the proposed cut would leave it"
-    rises = cut.raises_mm
-    build = moved_by(build, f"{side}.stack.open_height", rises, told)
-    build = moved_by(build, f"{side}.stack.valve.margin", -cut.face_mm, told)
-    build = moved_by(build, f"{side}.bench.tip_height", rises - cut.tip_mm, told)
-    build = moved_by(build, f"{side}.stack.tip_proud", -cut.tip_mm, told)
-    build = moved_by(build, f"{side}.stack.valve.groove_below_tip", -cut.tip_mm, told)
-    drop = f"{side}.clearance.drop_at_tdc"
-    if isinstance(get(build, drop), Entry):
-        # a valve that sits deeper stands further from the crown
-        build = moved_by(build, drop, rises, told)
-    return _with_lash(build, side, cut)
+    draft, rises = Draft(build), cut.raises_mm
+    moved_by(draft, f"{side}.stack.open_height", rises, told)
+    moved_by(draft, f"{side}.stack.valve.margin", -cut.face_mm, told)
+    moved_by(draft, f"{side}.bench.tip_height", rises - cut.tip_mm, told)
+    moved_by(draft, f"{side}.stack.tip_proud", -cut.tip_mm, told)
+    moved_by(draft, f"{side}.stack.valve.groove_below_tip", -cut.tip_mm, told)
+    # a valve that sits deeper stands further from the crown
+    moved_by(draft, f"{side}.clearance.drop_at_tdc", rises, told)
+    _with_lash(draft, side, cut)
+    return draft.done()
 
 
-def _with_lash(build: Build, side: str, cut: Cut) -> Build:
-    read = get(build, f"{side}.bench.lash")
-    lash = read if isinstance(read, Entry) else get(build, f"{side}.cam.lash")
+def _with_lash(draft: Draft, side: str, cut: Cut) -> None:
+    read = draft.get(f"{side}.bench.lash")
+    lash = read if isinstance(read, Entry) else draft.get(f"{side}.cam.lash")
     if not isinstance(lash, Entry) or cut.raises_mm == cut.tip_mm:
-        return build
-    value = round(lash.value - cut.raises_mm + cut.tip_mm, 9)
-    moved = lash.model_copy(
-        update={"value": max(value, 0.0), "typed": plain(max(value, 0.0), LENGTH), "outdated": "before it is set again"}
-    )
-    return put(build, f"{side}.bench.lash", moved)
+        return
+    value = max(round(lash.value - cut.raises_mm + cut.tip_mm, 9), 0.0)
+    moved = {"value": value, "typed": plain(value, LENGTH), "outdated": "before it is set again"}
+    draft.put(f"{side}.bench.lash", lash.model_copy(update=moved))
 
 
 def proposed(ctx: Context, cut: Cut, taken_off_tip_mm: float = 0.0) -> Proposed:

@@ -66,6 +66,20 @@ def samples(law: LiftLaw) -> Samples:
     return Samples(*columns)
 
 
+@lru_cache(maxsize=4096)
+def lift_and_bend(law: LiftLaw, angle_rad: float) -> tuple[float, float]:
+    """Lift (mm) and acceleration (mm per cam rad²) at one cam angle, kept: many valves ask for one lobe's.
+
+    Source: definition.
+
+    >>> from arcstack.mech.cam.law import SymmetricLobe
+    >>> lobe = SymmetricLobe.polynomial(10.4, math.radians(72.0), (2.0, 8.0, 14.0, 20.0))
+    >>> [round(x, 2) for x in lift_and_bend(lobe, 0.0)]
+    [10.4, -22.77]
+    """
+    return _one(law, angle_rad), _one(law, angle_rad, 2)
+
+
 def lobe_area_mm_rad(law: LiftLaw) -> float:
     """Area under the lift curve, mm · crank rad: what the lobe offers to flow.
 

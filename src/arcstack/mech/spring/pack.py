@@ -58,7 +58,9 @@ class FittedPack:
 
     def load_N(self, lift_mm: Array | float) -> Array:
         """Load of the pack at a net lift (mm), which may be an array."""
-        held: Array = np.sum([s.load_N(lift_mm) for s in self.springs], axis=0)
+        held = self.springs[0].load_N(lift_mm)
+        for spring in self.springs[1:]:
+            held = held + spring.load_N(lift_mm)
         return held
 
     def straight(self) -> StraightLoad | None:
