@@ -22,7 +22,7 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from arcstack.assess import assess, elastic
-from arcstack.cli import settle
+from arcstack.cli.serving import settle
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
 from arcstack.document import change, set_cam

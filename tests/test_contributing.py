@@ -37,7 +37,7 @@ def test_every_command_that_is_written_down_is_one(page: str) -> None:
     lines = re.findall(r"arc-stack +([a-z]+)((?: +[^\s`#]+)*)", text)
     assert lines, page
     for name, rest in lines:
-        command = main.commands.get(name)
+        command = main.get_command(click.Context(main), name)
         assert command is not None, (page, name)
         known = {o for p in command.params if isinstance(p, click.Option) for o in p.opts}
         used = {w for w in shlex.split(rest.replace("’", "")) if w.startswith("--")}

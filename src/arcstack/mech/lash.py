@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from arcstack.mech.number import Number
 
@@ -109,6 +108,9 @@ def swapped(
     fits = off <= bands[:, None] + 1e-9
     # one place more or less weighs more than every error together, an error more than staying put
     cost = np.where(fits, off + 1e-7 * (1.0 - np.eye(count)), 1000.0)
+    # loaded where it is used: it takes longer to load than all of the rest
+    from scipy.optimize import linear_sum_assignment
+
     rows, columns = linear_sum_assignment(cost)
     return Swap(tuple(int(c) if fits[r, c] else None for r, c in zip(rows, columns, strict=True)))
 

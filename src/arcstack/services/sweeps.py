@@ -7,7 +7,7 @@ from enum import StrEnum
 from threading import Event, Lock
 from time import monotonic
 
-from arcstack.dynamics import warm
+from arcstack.dynamics.apart import Here, Worker
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.errors import Stopped
 from arcstack.settings import setting
@@ -57,7 +57,9 @@ class Progress:
 class Sweeps:
     """Answers to questions, by key. One question is worked at a time; it takes both cores itself."""
 
-    def __init__(self) -> None:
+    def __init__(self, worker: Worker | None = None) -> None:
+        """``worker`` works them out; this process does where none is named."""
+        self.worker = worker or Here()
         self._lock = Lock()
         self._answers: OrderedDict[str, Answer] = OrderedDict()
         self._kept = 0
@@ -81,17 +83,17 @@ class Sweeps:
         return found
 
     def start(self, question: Question, again: bool = False) -> Progress:
-        """Have a question worked out. One that was stopped stays so unless asked ``again``."""
+        """Have a question worked out. One that was stopped, or failed, stays so unless asked ``again``."""
         with self._lock:
             if question.key in self._answers:
                 return Progress(State.DONE, question.size, question.size)
             job = self._jobs.get(question.key)
-            if job is None or (again and job.state is State.STOPPED):
+            if job is None or (again and job.state in (State.STOPPED, State.FAILED)):
                 job = self._jobs[question.key] = _Job(question, Event(), asked=monotonic())
                 self._pool.submit(self._work, job)
             job.asked = monotonic()
             state = job.state
-            if state in (State.WAITING, State.RUNNING) and not warm.ready():
+            if state in (State.WAITING, State.RUNNING) and not self.worker.ready():
                 state = State.PREPARING
             return Progress(state, job.behind, question.size, job.told, job.first)
 
@@ -104,11 +106,18 @@ class Sweeps:
                 job.state = State.STOPPED
 
     def _work(self, job: _Job) -> None:
-        warm.wait()
+        try:
+            self.worker.prepare()
+        except OSError as error:
+            job.state, job.told = State.FAILED, str(error)
+            return
         if job.stop.is_set() or job.forsaken():
             self._drop(job)
             return
         job.state = State.RUNNING
+
+        def look(first: Answer) -> None:
+            job.first = first
 
         def count(behind: int) -> None:
             job.behind = behind
@@ -117,12 +126,11 @@ class Sweeps:
             return job.stop.is_set() or job.forsaken()
 
         try:
-            job.first = work_out(job.question.first_look(), None, dropped)
-            found = work_out(job.question, count, dropped)
+            found = self.worker.work_out(job.question, look, count, dropped)
         except Stopped:
             self._drop(job)
             return
-        except (ArithmeticError, ValueError) as error:
+        except (ArithmeticError, ValueError, OSError) as error:
             job.state, job.told = State.FAILED, str(error)
             return
         self._keep(job.question, found)

@@ -1,0 +1,3 @@
+from arcstack.cli import main
+
+main()
