@@ -67,6 +67,21 @@ def test_after_any_edits_what_is_kept_equals_what_is_worked_anew(data: st.DataOb
     same(kept, assess(build))
 
 
+@pytest.mark.parametrize("build", BUILDS, ids=lambda b: b.name.split(",")[0])
+def test_another_head_is_taken_over_from_where_the_two_are_alike(build: Build) -> None:
+    fresh = assess(build)
+    for other in BUILDS:
+        at_hand = assess(other)
+        ask(at_hand)
+        same(assess(build, before=at_hand), fresh)
+    alike = build.model_copy(update={"name": "Its twin"})
+    made = assess(alike, before=fresh)
+    assert (
+        made.sides["exhaust"].memo["arcstack.assess.cam.curve"]
+        is fresh.sides["exhaust"].memo["arcstack.assess.cam.curve"]
+    )
+
+
 def test_a_retainers_step_leaves_most_of_the_head_standing() -> None:
     before = assess(BUILDS[0])
     ask(before)

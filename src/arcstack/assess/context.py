@@ -67,6 +67,7 @@ class Context:
         self._base: weakref.ref[Context] | None = None
         self._curve_bit = bit(f"curve {side}")
         self._varied: tuple[object, tuple[Context, ...]] | None = None
+        self._varied_of: tuple[object, tuple[Context, ...]] | None = None
 
     # -- the same head otherwise
 
@@ -91,16 +92,19 @@ class Context:
             if not kept.read & (differs | _WAITS_BIT)
         }  # fmt: skip
         made._base, made.aside = weakref.ref(base) if base is not None else None, self.aside
-        if self._varied is not None:
-            lobes, variants = self._varied
-            made._varied = lobes, tuple(v._kept_for(build, differs, document, made) for v in variants)
+        made._varied_of = self._varied or self._varied_of
         return made
 
     def variants(self, lobes: tuple[Any, ...], name: Hashable) -> "tuple[Context, ...]":
         """The same side with each of other lift curves in place of its own, which is the figure called ``name``."""
-        if self._varied is None or self._varied[0] is not lobes:
+        if self._varied is None and self._varied_of is not None and self._varied_of[0] is lobes:
+            before = self._varied_of[1]
+            differs = reads.changed(before[0].build, self.build) if before else 0
+            self._varied = lobes, tuple(v._kept_for(self.build, differs, self.document, self) for v in before)
+        elif self._varied is None or self._varied[0] is not lobes:
             read = self.memo[name].read
             self._varied = lobes, tuple(self._variant(lobe, name, read) for lobe in lobes)
+        self._varied_of = None
         return self._varied[1]
 
     def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":

@@ -12,4 +12,7 @@ class Evidence(StrEnum):
     @property
     def weakness(self) -> int:
         """0 for measured up to 3 for assumed."""
-        return list(Evidence).index(self)
+        return _WEAKNESS[self]
+
+
+_WEAKNESS = {one: n for n, one in enumerate(Evidence)}

@@ -45,15 +45,16 @@ def spots(sheet: Sheet, step: Step, *, optional: bool = False) -> Iterator[Spot]
     """Every figure of a step at every place, as a hand goes along: what may be left out only where it is wanted."""
     places = in_order_of_work(sheet.places)
 
-    def wanted(place: Place) -> list[Asked]:
-        return [a for a in of_step(step, sheet.build, place.side) if optional or not a.optional]
-
+    wanted = {
+        side: [a for a in of_step(step, sheet.build, side) if optional or not a.optional]
+        for side in {p.side for p in places}
+    }
     if step in BY_PLACE:
         for place in places:
-            yield from (Spot(asked, place) for asked in wanted(place))
+            yield from (Spot(asked, place) for asked in wanted[place.side])
         return
     for asked in (a for a in ASKED.values() if a.step is step):
-        yield from (Spot(asked, place) for place in places if asked in wanted(place))
+        yield from (Spot(asked, place) for place in places if asked in wanted[place.side])
 
 
 def left(sheet: Sheet, steps: tuple[Step, ...] = tuple(Step)) -> list[Left]:

@@ -28,15 +28,21 @@ class Assessments:
     def of(self, build_id: int, build: Build) -> Assessment:
         """Every verdict of a build, the elastic train's where its sweep is known.
 
-        What does not differ from an assessment at hand is taken over from it.
+        What does not differ from an assessment at hand is taken over from it; of a build that is met for the first
+        time from the last one that was asked for, since many heads of a shop are much alike.
         """
         with self._lock:
             kept = list(self._kept.get(build_id, ()))
+            lately = next(reversed(self._kept.values()))[0] if self._kept else None
         found = next((a for a in kept if a.build is build), None)
         if found is not None and not found.waiting:
             return found
-        before = found or (kept[0] if kept else None)
+        before = found or (kept[0] if kept else lately)
         made = assess(build, self._sweeps.known, before)
+        if before is lately and before is not None and not kept:
+            # what was tried of the other head is no use to this one
+            for ctx in made.sides.values():
+                ctx.aside = {}
         with self._lock:
             rest = [a for a in self._kept.pop(build_id, []) if a.build is not build]
             self._kept[build_id] = [made, *rest][:OF_EACH]

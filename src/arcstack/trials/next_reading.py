@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from arcstack.assess.built import OF_DESIGN
 from arcstack.assess.catalogue import checks
@@ -129,9 +130,17 @@ def _leaves(figure: Figure) -> dict[str, Figure]:
     return found
 
 
-def doubt(ctx: Context, v: Verdict, sheet: Sheet | None = None) -> Doubt:
-    """Each figure below a verdict moved through its half-width, both ways, and how far the check goes with it."""
+Tried = dict[tuple[str, float], tuple[Context, Context]]
+"""The side with a figure at each end of its half-width, by path and half-width."""
+
+
+def doubt(ctx: Context, v: Verdict, sheet: Sheet | None = None, tried: Tried | None = None) -> Doubt:
+    """Each figure below a verdict moved through its half-width, both ways, and how far the check goes with it.
+
+    What was ``tried`` for one verdict is there for the next.
+    """
     assert v.figure is not None
+    tried = {} if tried is None else tried
     about = checks()[v.id]
     resolutions = _resolutions(ctx, sheet)
     shares = []
@@ -141,7 +150,7 @@ def doubt(ctx: Context, v: Verdict, sheet: Sheet | None = None) -> Doubt:
             continue
         half = half_width(path, leaf.evidence, entry.value, resolutions.get(path))
         read = half_width(path, Evidence.MEASURED, entry.value, None)
-        moves = _moved(ctx, about, v.figure.value, path, entry, half)
+        moves = _moved(ctx, about, v.figure.value, path, entry, half, tried)
         if moves > 0.0:
             shares.append(Share(path, FIELDS[path].label, half, moves, moves * min(read / half, 1.0), leaf.evidence))
     return Doubt(v, tuple(sorted(shares, key=lambda s: -s.moves)))
@@ -163,16 +172,16 @@ def _resolutions(ctx: Context, sheet: Sheet | None) -> dict[str, float]:
     return found
 
 
-def _moved(ctx: Context, about: Check, value: float, path: str, entry: Entry, half: float) -> float:
+def _moved(ctx: Context, about: Check, value: float, path: str, entry: Entry, half: float, tried: Tried) -> float:
     if half <= 0.0:
         return 0.0
-    far = 0.0
-    for sign in (1.0, -1.0):
-        tried = ctx.of(put(ctx.build, path, entry.model_copy(update={"value": entry.value + sign * half})))
-        found = known(lambda t=tried: about.work(t))  # type: ignore[misc]
-        if found is not None and math.isfinite(found.value):
-            far = max(far, abs(found.value - value))
-    return far
+    ends = tried.get((path, half))
+    if ends is None:
+        moved = (entry.model_copy(update={"value": entry.value + way}) for way in (half, -half))
+        first, second = (ctx.of(put(ctx.build, path, to)) for to in moved)
+        ends = tried[path, half] = first, second
+    found = (known(partial(about.value, end)) for end in ends)
+    return max((abs(x - value) for x in found if x is not None and math.isfinite(x)), default=0.0)
 
 
 def read_next(
@@ -184,8 +193,9 @@ def read_next(
     ]
     tightest = sorted(judged, key=lambda v: v.room if v.room is not None else math.inf)[:most]
     best: dict[str, Next] = {}
+    tried: Tried = {}
     for v in tightest:
-        found = doubt(ctx, v, sheet)
+        found = doubt(ctx, v, sheet, tried)
         for share in found.shares:
             if share.evidence is Evidence.MEASURED or share.read >= share.moves:
                 continue

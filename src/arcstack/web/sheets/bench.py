@@ -6,7 +6,6 @@ from arcstack.document import SIDES, Entry, get
 from arcstack.document.places import Place
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Printed, Table, Told
 from arcstack.readings.asked import ASKED
-from arcstack.readings.left import left
 from arcstack.record.release import titled
 from arcstack.units import LENGTH, show
 from arcstack.web.drawings.head_map import Cell as MapCell
@@ -37,7 +36,7 @@ _WIDE = {
 def bench_sheet(p: Printing) -> Printed:
     """One row for every valve: its items, what was read and what that comes to, lash as found and as it stands."""
     here, blocks = p.here, list[Block]()
-    counts = left(here.sheet)
+    counts = here.rest
     blocks.append(drawing(_map(p), "Cylinders side by side, intake above; in each what stands worst.", 38.0))
     for side in SIDES:
         places = [q for q in here.sheet.places if q.side == side]
@@ -147,8 +146,8 @@ def _worst(p: Printing, side: str, place: Place) -> tuple[Level, bool]:
 
 def _map(p: Printing) -> str:
     cells = []
-    unread = {x.spot.place.label for x in left(p.here.sheet)}
-    stale = {x.spot.place.label for x in left(p.here.sheet) if x.why.startswith("stale")}
+    unread = {x.spot.place.label for x in p.here.rest}
+    stale = {x.spot.place.label for x in p.here.rest if x.why.startswith("stale")}
     for place in p.here.sheet.places:
         level, _ = _worst(p, place.side, place)
         state = State.OUT if level is Level.FAIL else State.STALE if place.label in stale else State.READ

@@ -10,7 +10,7 @@ from arcstack.assess.built import Across, Built
 from arcstack.checks import Level, Verdict
 from arcstack.document.places import Place
 from arcstack.readings import Settled, Sheet
-from arcstack.readings.left import Spot, settled_at
+from arcstack.readings.left import Left, Spot, left, settled_at
 from arcstack.services import Current
 from arcstack.units import Shown, System, show
 from arcstack.web.drawings.head_map import Cell, State
@@ -35,6 +35,11 @@ class Head:
     @cached_property
     def built(self) -> Built:
         return bench().built(self.current.id, self.design, self.sheet)
+
+    @cached_property
+    def rest(self) -> tuple[Left, ...]:
+        """What is unread or no longer holds."""
+        return tuple(left(self.sheet))
 
 
 def head(current: Current, side: str) -> Head:

@@ -10,7 +10,6 @@ from arcstack.checks import Level
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
 from arcstack.readings.assembling import State
-from arcstack.readings.left import left
 from arcstack.record.release import titled
 from arcstack.trials.lashing import judged
 from arcstack.trials.mocked import stands_against
@@ -63,9 +62,8 @@ def gates(here: Head) -> list[Gate]:
         for s in ("intake", "exhaust")
         for words in stands_against(here.design, here.sheet, s)
     ]
-    rest = left(here.sheet)
-    if rest:
-        built.append((f"{len(rest)} readings still to take", links.at("left.index", build_id, side)))
+    if here.rest:
+        built.append((f"{len(here.rest)} readings still to take", links.at("left.index", build_id, side)))
     found = []
     for key, against in (("paper", paper), ("bench", built), ("assembly", _unassembled(here))):
         signed = here.sheet.signed(key)
@@ -88,7 +86,7 @@ def _unassembled(here: Head) -> list[tuple[str, str]]:
 def index(build_id: int, side: str, wrong: str = "") -> str:
     """What is left, in the order of the bench, and what to measure next."""
     here, system = head(workshop().open(build_id), side), current_system()
-    rest = left(here.sheet)
+    rest = here.rest
     steps = []
     count = {side: sum(p.side == side for p in here.sheet.places) for side in ("intake", "exhaust")}
     for step in Step:
