@@ -144,6 +144,15 @@ class Server:
         self.process.wait(30)
 
 
+def taken_by_others() -> tuple[float, float]:
+    """Processor time that other machines on the same one took from this, and all of it, where the system tells."""
+    try:
+        found = [float(x) for x in Path("/proc/stat").read_text("utf-8").splitlines()[0].split()[1:]]
+    except OSError:
+        return 0.0, 1.0
+    return found[7], sum(found)
+
+
 def measured() -> dict[str, float]:
     """Times in ms at the 95th percentile, the file's size in MB, and how many answers were wrong."""
     folder = Path(tempfile.mkdtemp(prefix="arc-stack-shop-"))
@@ -151,8 +160,14 @@ def measured() -> dict[str, float]:
     made(folder)
     print(f"(made in {time.perf_counter() - began:.0f} s)", file=sys.stderr)
     found = {"its database, MB": sum(f.stat().st_size for f in folder.glob("workshop.sqlite*")) / 1e6}
-    server, rng, wrong = Server(folder), random.Random(1), 0
-    found["start to first page"] = server.start_ms
+    starts = []
+    for _ in range(4):
+        server = Server(folder)
+        starts.append(server.start_ms)
+        server.stop()
+    # the first of them compiles what the others find
+    found["start to first page"] = statistics.median(starts[1:])
+    server, wrong, before = Server(folder), 0, taken_by_others()
     time.sleep(8.0)
     for at, (name, page) in enumerate(PAGES.items()):
         numbers = range(30 + 20 * at, 50 + 20 * at)
@@ -183,11 +198,14 @@ def measured() -> dict[str, float]:
     found["eight at once, in the middle"] = statistics.median(t for t, _ in at_once)
     wrong += sum(code != 200 for _, code in at_once)
     found["answers that were wrong"] = wrong
-    _ = rng
+    now = taken_by_others()
+    found[OTHERS] = 100.0 * (now[0] - before[0]) / max(now[1] - before[1], 1e-9)
     server.stop()
     shutil.rmtree(folder)
     return found
 
+
+OTHERS = "of the processor, what others took of it meanwhile, %"
 
 BUDGET = {
     "its database, MB": 200.0,
@@ -204,9 +222,12 @@ def main() -> None:
     found = measured()
     rows = ["| of a shop’s workshop at its full size | measured | budget |", "|---|---|---|"]
     for name, value in found.items():
+        if name == OTHERS:
+            continue
         unit = "" if name.endswith("wrong") else " MB" if name.endswith("MB") else " ms"
         rows.append(f"| {name.removesuffix(', MB')} | {value:,.0f}{unit} | {BUDGET.get(name, 100.0):,.0f}{unit} |")
-    text = "\n".join([f"The yardstick stood at {yard:.1f} ms. At the 95th percentile:", "", *rows])
+    told = f"The yardstick stood at {yard:.1f} ms, and other machines took {found[OTHERS]:.0f} % of the processor meanwhile."
+    text = "\n".join([told, "At the 95th percentile, the start in the middle of three:", "", *rows])
     print(text)
     print(json.dumps({k: round(v, 1) for k, v in found.items()}))
     if "--write" in sys.argv:

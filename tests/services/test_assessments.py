@@ -28,4 +28,3 @@ def test_a_head_at_hand_is_taken_over_from_itself_with_what_was_tried() -> None:
     again = kept.of(1, build.model_copy(update={"note": "another"}))
     assert again.sides["intake"].memo[CURVE] is first.sides["intake"].memo[CURVE]
     assert "tried" in again.sides["intake"].aside
-    assert kept.of(1, again.build) is again
