@@ -26,6 +26,14 @@ TRAIN = Train(LOBE, 0.1, (Chain(350.0, 40.0, 12.0, 0.03),), 0.2, 28_000.0, 0.06)
 FALLS_APART = replace(TRAIN, mass_kg=float("nan"))
 
 
+def until(sweeps: Sweeps, question: Question, state: State) -> None:
+    for _ in range(3000):
+        if sweeps.start(question).state is state:
+            return
+        time.sleep(0.01)
+    pytest.fail(f"it never is {state.value}")
+
+
 @pytest.fixture(scope="module")
 def apart() -> Iterator[Apart]:
     warm.load()  # the compiled loop is on the disk then
@@ -91,21 +99,17 @@ def test_one_that_was_killed_is_told_and_the_next_question_starts_another() -> N
     sweeps = Sweeps(worker := Apart())
     question = asked(60_000)
     assert sweeps.start(question).state is State.PREPARING
-    while sweeps.start(question).state is not State.RUNNING:
-        time.sleep(0.01)
+    until(sweeps, question, State.RUNNING)
     first = pid_of(worker)
     os.kill(first, signal.SIGKILL)
-    while (now := sweeps.start(question)).state is State.RUNNING:
-        time.sleep(0.01)
-    assert now.state is State.FAILED
-    assert "was ended" in now.told
+    until(sweeps, question, State.FAILED)
+    assert "was ended" in sweeps.start(question).told
     assert sweeps.start(question).state is State.FAILED
     again = sweeps.start(question, again=True).state
     assert again in (State.PREPARING, State.WAITING, State.RUNNING)
     sweeps.stop(question)
     short = asked(3)
-    while sweeps.start(short).state is not State.DONE:
-        time.sleep(0.01)
+    until(sweeps, short, State.DONE)
     assert pid_of(worker) != first
     worker.end()
 

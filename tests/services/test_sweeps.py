@@ -113,3 +113,14 @@ def test_what_nobody_asks_for_any_more_is_dropped(monkeypatch: pytest.MonkeyPatc
     # and may be asked for anew
     assert sweeps.start(forsaken).state in (State.WAITING, State.RUNNING)
     sweeps.stop(forsaken)
+
+
+def test_what_nobody_asks_for_any_more_is_ended_where_no_other_waits(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(module, "PATIENCE_S", -1.0)
+    sweeps = Sweeps()
+    sweeps.start(question := asked(60))
+    for _ in range(1000):
+        if sweeps.known(question) is not None:
+            return
+        time.sleep(0.01)
+    pytest.fail("it was dropped")

@@ -111,7 +111,7 @@ class Sweeps:
         except OSError as error:
             job.state, job.told = State.FAILED, str(error)
             return
-        if job.stop.is_set() or job.forsaken():
+        if job.stop.is_set() or self._in_the_way(job):
             self._drop(job)
             return
         job.state = State.RUNNING
@@ -123,7 +123,7 @@ class Sweeps:
             job.behind = behind
 
         def dropped() -> bool:
-            return job.stop.is_set() or job.forsaken()
+            return job.stop.is_set() or self._in_the_way(job)
 
         try:
             found = self.worker.work_out(job.question, look, count, dropped)
@@ -134,6 +134,13 @@ class Sweeps:
             job.state, job.told = State.FAILED, str(error)
             return
         self._keep(job.question, found)
+
+    def _in_the_way(self, job: _Job) -> bool:
+        """Whether nobody asks for a job any more while others wait; alone it is ended, for whoever comes back."""
+        if not job.forsaken():
+            return False
+        with self._lock:
+            return any(j is not job and j.state is State.WAITING for j in self._jobs.values())
 
     def _drop(self, job: _Job) -> None:
         """Forget a job that nobody waited for, to be asked for anew; one that was told to stop stays known."""
