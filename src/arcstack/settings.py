@@ -433,7 +433,7 @@ _TABLE = (
         "sweeps.patience",
         8.0,
         "s",
-        "A question that nobody has asked for in so long makes way for others: its page is gone, or its build moved on.",
+        "A question that nobody has asked for in so long makes way for others: its page is gone.",
     ),
     Setting(
         "import.largest_build",

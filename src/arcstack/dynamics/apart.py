@@ -134,10 +134,13 @@ class Apart:
         if told.what == "ready":
             self._ready.set()
         elif told.what == "ended":
-            self._ready.clear()
-            self._process = None
-            raise ChildProcessError("the process that it turns in was ended")
+            raise self._gone()
         return told
+
+    def _gone(self) -> ChildProcessError:
+        self._ready.clear()
+        self._process = None
+        return ChildProcessError("the process that it turns in was ended")
 
     def _begin(self) -> None:
         if self._process is not None and self._process.poll() is None:
@@ -153,8 +156,11 @@ class Apart:
     def _send(self, told: _Told) -> None:
         assert self._process is not None
         assert self._process.stdin is not None
-        pickle.dump(tuple(told), self._process.stdin)
-        self._process.stdin.flush()
+        try:
+            pickle.dump(tuple(told), self._process.stdin)
+            self._process.stdin.flush()
+        except OSError as error:
+            raise self._gone() from error
 
 
 def _listen(source: BinaryIO, heard: "SimpleQueue[_Told]") -> None:
