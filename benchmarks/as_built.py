@@ -51,6 +51,8 @@ def measured() -> dict[str, float]:
     def timed(name: str, sheet: Sheet, before: Built | None) -> Built:
         start = time.perf_counter()
         found = built(design, sheet, before)
+        # both sides are worked when they are asked for
+        assert all(found.sides[side] for side in found.sides)
         took[name].append((time.perf_counter() - start) * 1000.0)
         return found
 

@@ -1,15 +1,19 @@
 """The design with readings laid over it says what the design says, until a reading says otherwise."""
 
+import gc
+import random
+import weakref
 from dataclasses import replace
 
 import pytest
 
 from arcstack.assess import assess
-from arcstack.assess.built import OF_DESIGN, built
+from arcstack.assess.built import OF_DESIGN, Built, built
 from arcstack.checks import Evidence, Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, Entry, change, get
 from arcstack.document.parts import HeightBasis
+from arcstack.document.places import places
 from arcstack.readings import Cut, Phase, Sheet, as_built, stands_per
 from arcstack.readings.taking import How, read_at
 from tests import builds
@@ -224,6 +228,7 @@ def test_a_place_is_worked_only_where_something_changed_at_it() -> None:
     hand = Hand(build)
     design = assess(build)
     first = built(design, hand.sheet())
+    assert first.contexts["1I-a"].side.bench.place == "1I-a"
     for _ in range(2):
         hand.take("open_height", "3I-b", 36.80)
     second = built(design, hand.sheet(), first)
@@ -235,6 +240,57 @@ def test_a_place_is_worked_only_where_something_changed_at_it() -> None:
             assert [(v.level, v.figure and v.figure.value) for _, v in a.at] == [
                 (v.level, v.figure and v.figure.value) for _, v in b.at
             ]
+
+
+TOUCHES = ("nothing", "a context", "a check", "intake", "exhaust", "both")
+
+
+def touch(found: Built, how: str) -> None:
+    place = next(p for p in found._sheet.places if p.label == "1I-a")
+    if how == "a context":
+        assert found.contexts["1I-a"]
+    elif how == "a check":
+        assert found.at("spring.reserve.outer", place)
+    elif how in ("intake", "both"):
+        assert found.sides["intake"]
+    if how in ("exhaust", "both"):
+        assert found.sides["exhaust"]
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_head_as_built_is_the_same_whatever_was_asked_of_it_before(seed: int) -> None:
+    rng, build = random.Random(seed), demo_builds()[0]
+    hand, designs = Hand(build), [assess(build), assess(change(build, "intake.stack.retainer.step", "1.7 mm"))]
+    labels = [p.label for p in places(build)]
+    found = None
+    for _ in range(5):
+        for label in rng.sample(labels, 3):
+            hand.take("open_height", label, round(rng.uniform(36.5, 37.2), 2))
+        design = rng.choice(designs)
+        sheet = Sheet(design.build, hand.sheet().readings)
+        found = built(design, sheet, found)
+        touch(found, rng.choice(TOUCHES))
+    assert found is not None
+    alone = built(design, sheet)
+    assert dict(found.sides) == dict(alone.sides)
+    assert dict(found.sets) == dict(alone.sets)
+    for side in alone.sides:
+        for across in alone.sides[side]:
+            assert [found.at(across.check, p) for p, _ in across.at] == [v for _, v in across.at]
+
+
+def test_what_is_past_is_let_go() -> None:
+    build = demo_builds()[0]
+    hand, design = Hand(build), assess(build)
+    found, halves = None, []
+    for n in range(8):
+        hand.take("open_height", "1I-a", 36.8 + n / 100)
+        found = built(design, hand.sheet(), found)
+        touch(found, "intake" if n == 1 else "a context")
+        halves.append(weakref.ref(found._half("intake")))
+    gc.collect()
+    # the one that was worked, from which the next would take, and the last
+    assert [n for n, half in enumerate(halves) if half() is not None] == [1, 7]
 
 
 @pytest.mark.parametrize(

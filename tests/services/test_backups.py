@@ -197,7 +197,7 @@ def test_a_full_disk_is_told_and_what_was_there_stays(
     def full(*_: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("arcstack.services.backups._write", full)
+    monkeypatch.setattr("arcstack.services.backups.keeping.put_bytes", full)
     with pytest.raises(StoreError):
         keeper.take()
     keeper.start("each day")
@@ -315,9 +315,9 @@ def test_a_copy_that_is_not_whole_is_not_good(tmp_path: Path, clock: Clock, harm
         with closing(sqlite3.connect(file)) as db:
             db.execute("UPDATE alembic_version SET version_num = '9999'")
             db.commit()
-        from arcstack.services.backups import _hash
+        from arcstack.services.backups.copies import hash_of
 
-        said["sha256"] = _hash(file)
+        said["sha256"] = hash_of(file)
     if harm in ("counts", "newer", "version", "escape"):
         manifest.write_text(json.dumps(said))
     assert words in looked_through(copy, pool)
@@ -420,9 +420,9 @@ def test_a_restore_that_is_killed_leaves_the_workshop_that_was_there(
     def killed(*_: object) -> None:
         raise KeyboardInterrupt
 
-    for step in ("_set_aside", "_copy"):
+    for step in ("_set_aside", "put_file"):
         with monkeypatch.context() as patch:
-            patch.setattr(f"arcstack.services.backups.{step}", killed)
+            patch.setattr(f"arcstack.services.backups.restoring.{step}", killed)
             with pytest.raises(KeyboardInterrupt):
                 restore(copy, shop, clock)
         assert told(shop) == before, step
@@ -435,9 +435,9 @@ def test_a_backup_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path, cl
         db.execute("DROP TABLE person")
         db.execute("UPDATE alembic_version SET version_num = '0007'")
         db.commit()
-    from arcstack.services.backups import _hash
+    from arcstack.services.backups.copies import hash_of
 
-    said = json.loads((copy / MANIFEST).read_text()) | {"sha256": _hash(copy / FILE)}
+    said = json.loads((copy / MANIFEST).read_text()) | {"sha256": hash_of(copy / FILE)}
     (copy / MANIFEST).write_text(json.dumps(said))
     restore(copy, tmp_path / "home", clock)
     assert not People(Database(tmp_path / "home" / FILE)).any()

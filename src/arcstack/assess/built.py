@@ -1,19 +1,23 @@
 """The build as built: every closed check worked again for each place, the worst of them, and what the set must keep."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from threading import RLock
+from typing import TypeVar
 
 from arcstack.assess import running, spring, stack
 from arcstack.assess.assessment import Assessment, level, verdict
 from arcstack.assess.catalogue import checks, limit_title
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Level, Verdict
-from arcstack.document import FIELDS, SIDES, Build
+from arcstack.document import FIELDS, SIDES
 from arcstack.document.places import Place
 from arcstack.readings import Sheet, as_built
 from arcstack.settings import setting
 from arcstack.units import LENGTH, MASS, RATIO, Dimension
+
+T = TypeVar("T")
 
 OF_DESIGN = running.RUN_OVER_SPEEDS
 """Checks of a train that is run over its speeds: worked of the design, not of each valve."""
@@ -49,11 +53,7 @@ class Across:
 
     @cached_property
     def at(self) -> tuple[tuple[Place, Verdict], ...]:
-        return tuple((s.place, self._let_pass(s)) for s in self.stands)
-
-    def _let_pass(self, stand: Stand) -> Verdict:
-        passes = stand.place.label in self.waived and stand.verdict.level in _LET_PASS
-        return replace(stand.verdict, level=Level.WAIVED) if passes else stand.verdict
+        return tuple((s.place, _let_pass(s.verdict, s.place.label in self.waived)) for s in self.stands)
 
     @cached_property
     def worst(self) -> tuple[Place, Verdict]:
@@ -105,23 +105,139 @@ def _leaves(figure: Figure) -> list[Figure]:
     return [leaf for inner in figure.inputs for leaf in _leaves(inner)]
 
 
-@dataclass(frozen=True)
+class _Half:
+    """One side of a head as built. Contexts stand at once; its checks are worked when they are asked for.
+
+    ``before`` is the same side as it was last touched: what has not changed since is taken from it.
+    """
+
+    def __init__(self, design: Context, sheet: Sheet, side: str, before: "_Half | None") -> None:
+        self.design, self.side = design, side
+        self.places = tuple(p for p in sheet.places if p.side == side)
+        self.waived = frozenset((w.check, w.place) for w in sheet.waivers)
+        self.rests = {p.label: sheet.rests_of(p.label) for p in self.places}
+        self.build = sheet.build
+        same_design = before is not None and (before.build is sheet.build or before.build == sheet.build)
+        self.contexts: dict[str, Context] = {}
+        for place in self.places:
+            base = design
+            if before is not None and place.label in before.contexts:
+                base = before.contexts[place.label]
+                if same_design and before.rests.get(place.label) == self.rests[place.label]:
+                    self.contexts[place.label] = base
+                    continue
+            document = as_built(sheet, place)
+            self.contexts[place.label] = base if base.build == document else base.of(document)
+        self._worked: tuple[tuple[Across, ...], tuple[Verdict, ...]] | None = None
+        # of the last one that was worked, never of one that leans on another in turn
+        self._last: _Half | None = before if before is None or before._worked is not None else before._last
+
+    def worked(self) -> tuple[tuple[Across, ...], tuple[Verdict, ...]]:
+        """Every check over the places, and what the set must keep."""
+        if self._worked is None:
+            here = [(p, self.contexts[p.label]) for p in self.places]
+            last = self._last
+            if last is not None and last._worked is not None and self._stands_as(last):
+                self._worked = last._worked
+            else:
+                sets = (check.verdict(self.design, self.side, here) for check in SETS)
+                self._worked = self._across(here, last), tuple(v for v in sets if v is not None)
+            self._last = None
+        return self._worked
+
+    def _stands_as(self, last: "_Half") -> bool:
+        """Whether nothing of the side has changed."""
+        same = len(last.contexts) == len(self.contexts) and all(
+            last.contexts.get(label) is ctx for label, ctx in self.contexts.items()
+        )
+        return same and last.design is self.design and last.waived == self.waived
+
+    def _across(self, here: list[tuple[Place, Context]], last: "_Half | None") -> tuple[Across, ...]:
+        """Every check that applies anywhere; how it stood where nothing has changed is kept."""
+        same: set[str] = set()
+        kept: dict[tuple[str, str], Stand] = {}
+        if last is not None and last._worked is not None:
+            same = {p.label for p, ctx in here if last.contexts.get(p.label) is ctx}
+            kept = {(a.check, s.place.label): s for a in last._worked[0] for s in a.stands if s.place.label in same}
+        found = []
+        for about in checks().values():
+            if about.id in OF_DESIGN:
+                continue
+            stands = []
+            for place, ctx in here:
+                stand = kept.get((about.id, place.label))
+                if stand is None and place.label not in same and (v := verdict(ctx, about)) is not None:
+                    stand = Stand(place, v)
+                if stand is not None:
+                    stands.append(stand)
+            if stands:
+                at = frozenset(place for check, place in self.waived if check == about.id)
+                found.append(Across(about.id, self.side, about.title, tuple(stands), at))
+        return tuple(found)
+
+
+class _By(Mapping[str, T]):
+    """What there is of each of some names, taken when it is asked for."""
+
+    def __init__(self, names: Iterable[str], take: Callable[[str], T]) -> None:
+        self._names, self._take = tuple(names), take
+
+    def __getitem__(self, name: str) -> T:
+        if name not in self._names:
+            raise KeyError(name)
+        return self._take(name)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._names)
+
+    def __len__(self) -> int:
+        return len(self._names)
+
+
 class Built:
     """A head as built: the context of each place, each check over its places, and the checks of the set.
 
-    ``rests`` is what each place stands on beside the design, ``waived`` which checks a hand let pass where.
+    A side is worked when something of it is asked for, so that a page of one side does not wait for the other.
     """
 
-    build: Build
-    contexts: Mapping[str, Context]
-    sides: Mapping[str, tuple[Across, ...]]
-    sets: Mapping[str, tuple[Verdict, ...]]
-    designs: Mapping[str, Context]
-    rests: Mapping[str, tuple[object, ...]]
-    waived: frozenset[tuple[str, str]]
+    def __init__(self, design: Assessment, sheet: Sheet, before: "Built | None" = None) -> None:
+        self.build = design.build
+        self._designs, self._sheet = design.sides, sheet
+        self._lock = RLock()
+        self._halves: dict[str, _Half] = {}
+        self._earlier = {s: half for s in SIDES if before is not None and (half := before._touched(s)) is not None}
+        sides = {p.label: p.side for p in sheet.places}
+        self.contexts: Mapping[str, Context] = _By(sides, lambda label: self._half(sides[label]).contexts[label])
+        self.sides: Mapping[str, tuple[Across, ...]] = _By(SIDES, lambda side: self._worked(side)[0])
+        self.sets: Mapping[str, tuple[Verdict, ...]] = _By(SIDES, lambda side: self._worked(side)[1])
 
     def across(self, check: str, side: str) -> Across:
         return next(a for a in self.sides[side] if a.check == check)
+
+    def at(self, check: str, place: Place) -> Verdict | None:
+        """One check at one place, without working the others; None where it means nothing there."""
+        half = self._half(place.side)
+        found = verdict(half.contexts[place.label], checks()[check])
+        return None if found is None else _let_pass(found, (check, place.label) in half.waived)
+
+    def _touched(self, side: str) -> _Half | None:
+        with self._lock:
+            return self._halves.get(side) or self._earlier.get(side)
+
+    def _half(self, side: str) -> _Half:
+        found = self._halves.get(side)
+        if found is None:
+            with self._lock:
+                found = self._halves.get(side)
+                if found is None:
+                    found = _Half(self._designs[side], self._sheet, side, self._earlier.pop(side, None))
+                    self._halves[side] = found
+        return found
+
+    def _worked(self, side: str) -> tuple[tuple[Across, ...], tuple[Verdict, ...]]:
+        half = self._half(side)
+        with self._lock:
+            return half.worked()
 
 
 def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Built:
@@ -129,62 +245,11 @@ def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Buil
 
     With an earlier one ``before``, a place works only what has changed at it.
     """
-    rests = {place.label: sheet.rests_of(place.label) for place in sheet.places}
-    same_design = before is not None and (before.build is sheet.build or before.build == sheet.build)
-    contexts: dict[str, Context] = {}
-    for place in sheet.places:
-        base = design.sides[place.side]
-        if before is not None and place.label in before.contexts:
-            base = before.contexts[place.label]
-            if same_design and before.rests.get(place.label) == rests[place.label]:
-                contexts[place.label] = base
-                continue
-        document = as_built(sheet, place)
-        contexts[place.label] = base if base.build == document else base.of(document)
-    waived = frozenset((w.check, w.place) for w in sheet.waivers)
-    sides: dict[str, tuple[Across, ...]] = {}
-    sets: dict[str, tuple[Verdict, ...]] = {}
-    for side in SIDES:
-        here = [(p, contexts[p.label]) for p in sheet.places if p.side == side]
-        if before is not None and _stands(before, side, design.sides[side], here, waived):
-            sides[side], sets[side] = before.sides[side], before.sets[side]
-            continue
-        sides[side] = _all_across(side, here, waived, before)
-        sets[side] = tuple(v for s in SETS if (v := s.verdict(design.sides[side], side, here)) is not None)
-    return Built(design.build, contexts, sides, sets, design.sides, rests, waived)
+    return Built(design, sheet, before)
 
 
-def _stands(
-    before: Built, side: str, design: Context, here: list[tuple[Place, Context]], waived: frozenset[tuple[str, str]]
-) -> bool:
-    """Whether nothing of a side has changed."""
-    same = len(before.contexts) >= len(here) and all(before.contexts.get(p.label) is ctx for p, ctx in here)
-    return same and before.designs[side] is design and before.waived == waived
-
-
-def _all_across(
-    side: str, here: list[tuple[Place, Context]], waived: frozenset[tuple[str, str]], before: Built | None
-) -> tuple[Across, ...]:
-    """Every check that applies anywhere on a side; how it stood where nothing has changed is kept."""
-    same = {p.label for p, ctx in here if before is not None and before.contexts.get(p.label) is ctx}
-    kept: dict[tuple[str, str], Stand] = {}
-    if before is not None and same:
-        kept = {(a.check, s.place.label): s for a in before.sides[side] for s in a.stands if s.place.label in same}
-    found = []
-    for about in checks().values():
-        if about.id in OF_DESIGN:
-            continue
-        stands = []
-        for place, ctx in here:
-            stand = kept.get((about.id, place.label))
-            if stand is None and place.label not in same and (v := verdict(ctx, about)) is not None:
-                stand = Stand(place, v)
-            if stand is not None:
-                stands.append(stand)
-        if stands:
-            at = frozenset(place for check, place in waived if check == about.id)
-            found.append(Across(about.id, side, about.title, tuple(stands), at))
-    return tuple(found)
+def _let_pass(found: Verdict, waived: bool) -> Verdict:
+    return replace(found, level=Level.WAIVED) if waived and found.level in _LET_PASS else found
 
 
 # -- what the set must keep

@@ -188,12 +188,8 @@ def checks_of(key: str) -> tuple[str, ...]:
 
 
 def _fails(here: Head, spot: Spot) -> bool:
-    for across in here.built.sides[spot.place.side]:
-        if across.check in checks_of(spot.asked.key):
-            found = next((v for p, v in across.at if p == spot.place), None)
-            if found is not None and found.level is Level.FAIL:
-                return True
-    return False
+    found = (here.built.at(check, spot.place) for check in checks_of(spot.asked.key))
+    return any(v is not None and v.level is Level.FAIL for v in found)
 
 
 def around_work(here: Head, page: str, title: str) -> dict[str, Any]:
