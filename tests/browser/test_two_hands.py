@@ -13,6 +13,7 @@ from arcstack.services import Sweeps, Workshop
 from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.network import Network
+from tests.browser.acts import put
 from tests.browser.conftest import PATIENCE_MS
 from tests.browser.test_bench import sit
 from tests.web.conftest import WHO
@@ -71,6 +72,36 @@ def test_each_sees_what_the_other_read_and_keeps_what_is_being_typed(chromium: B
     expect(ilse.locator("#reading")).to_have_value("36.")
     expect(ilse.locator("#reading")).to_be_focused()
     expect(ilse.locator(".here-list")).to_contain_text("Wen")
+    for page in (wen, ilse):
+        page.context.close()
+
+
+def test_any_other_page_says_that_another_hand_changed_the_head_and_never_says_so_of_its_own(
+    chromium: Browser, shop: Shop
+) -> None:
+    build = shop.workshop.create(demo_builds()[0], WHO)
+    wen = tablet(chromium, shop, "Wen", f"/builds/{build}/intake/bench?key=open_height")
+    ilse = tablet(chromium, shop, "Ilse", f"/builds/{build}/intake/bench/to-do")
+    expect(ilse.locator("#another-hand")).to_be_hidden()
+    before = ilse.locator(".bench-page, main").first.inner_text()
+    sit(wen, "H-2")
+    for _ in range(2):
+        wen.keyboard.type("36.72", delay=60)
+        wen.keyboard.press("Enter")
+    expect(ilse.locator("#another-hand")).to_be_visible()
+    ilse.get_by_role("button", name="Show it").click()
+    expect(ilse.locator("#another-hand")).to_be_hidden()
+    assert ilse.locator(".bench-page, main").first.inner_text() != before
+    # what a page changes itself is on it already
+    ilse.goto(f"{shop.address}/builds/{build}/intake/stack")
+    ilse.wait_for_selector("html[data-ready]")
+    mark = ilse.locator("body").get_attribute("data-mark")
+    put(ilse, "intake.stack.retainer.step", "1.4")
+    expect(ilse.locator("body")).not_to_have_attribute("data-mark", mark or "")
+    expect(ilse.locator("#another-hand")).to_be_hidden()
+    wen.keyboard.type("36.80", delay=60)
+    wen.keyboard.press("Enter")
+    expect(ilse.locator("#another-hand")).to_be_visible()
     for page in (wen, ilse):
         page.context.close()
 

@@ -11,6 +11,7 @@ from arcstack.document import change, get
 from arcstack.readings import Cut
 from arcstack.trials.cutting import proposed, with_cut
 from arcstack.trials.next_reading import Doubt, Next, Share, doubt, half_width, read_next
+from arcstack.units import System
 from tests.readings.bench import BY, Hand
 
 SOUND = demo_builds()[0]
@@ -108,6 +109,7 @@ def test_what_is_measured_is_not_asked_for_again_and_the_list_is_in_order() -> N
     assert all(n.share.evidence is not Evidence.MEASURED and n.takes > 0.0 for n in found)
     assert len({n.share.path for n in found}) == len(found)
     assert "decides this: measured to" in found[0].words()
+    assert not any(" ." in n.words(system) for n in found for system in System)
 
 
 @pytest.mark.parametrize(

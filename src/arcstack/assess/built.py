@@ -126,8 +126,7 @@ class _Half:
                 if same_design and before.rests.get(place.label) == self.rests[place.label]:
                     self.contexts[place.label] = base
                     continue
-            document = as_built(sheet, place)
-            self.contexts[place.label] = base if base.build == document else base.of(document)
+            self.contexts[place.label] = base.of(as_built(sheet, place))
         self._worked: tuple[tuple[Across, ...], tuple[Verdict, ...]] | None = None
         # of the last one that was worked, never of one that leans on another in turn
         self._last: _Half | None = before if before is None or before._worked is not None else before._last

@@ -86,7 +86,7 @@ class Next:
         )
         return (
             f"{self.share.label} decides this: measured to {measured}, {value.number} ± {now.number} becomes "
-            f"{value.number} ± {after.number} {after.unit}."
+            f"{value.number} ± {f'{after.number} {after.unit}'.rstrip()}."
         )
 
 
