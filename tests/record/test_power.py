@@ -1,6 +1,7 @@
 """Runs laid over each other: what counts, what is within the scatter, and what cannot be held against what."""
 
 import math
+from dataclasses import replace
 
 import pytest
 
@@ -109,6 +110,34 @@ def test_where_boost_differs_no_gain_is_told(boost: float, sense: Sense) -> None
     found = against(9.0, boost=boost)
     assert {p.sense for p in found.points} == {sense}
     assert (mean_gain(found) is None) == (sense is Sense.BOOST)
+
+
+def told_boost(g: Group, text: str) -> Group:
+    found = group(g.name, [replace(r, boost=(), told={**r.told, "boost": text}) for r in g.runs])
+    assert found is not None
+    return found
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "sense"),
+    [
+        ("1.6 bar", "1.62 bar", Sense.GAIN),
+        ("1.6 bar", "1.63 bar", Sense.BOOST),
+        ("1.60 BAR", "160 kPa", Sense.GAIN),
+        ("1.6 bar", "23.2 psi", Sense.GAIN),
+        ("1.6 bar", "24 psi", Sense.BOOST),
+        ("1.6", "1.6 bar", Sense.GAIN),
+        ("gate spring only", "Gate  spring only", Sense.GAIN),
+        ("gate spring only", "stiffer gate spring", Sense.BOOST),
+        ("1.6 bar", "as it was", Sense.BOOST),
+        ("1.6 bar", "", Sense.GAIN),
+    ],
+)
+def test_boost_that_was_only_told_is_compared_by_its_figure_in_whatever_unit(
+    before: str, after: str, sense: Sense
+) -> None:
+    pair = told_boost(three("before", 200.0), before), told_boost(three("after", 200.0, by=9.0), after)
+    assert {p.sense for p in compare(*pair, ("Spring",)).points} == {sense}
 
 
 def test_boost_that_was_neither_kept_nor_said_is_a_doubt() -> None:

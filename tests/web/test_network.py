@@ -233,6 +233,16 @@ def test_who_guesses_is_told_to_wait(tablet: Tablet) -> None:
     assert "Too many tries" in tablet.sign_in("Wen", WORDS, 429)
 
 
+def test_the_log_says_who_was_not_let_in_and_never_a_password(tablet: Tablet, caplog: pytest.LogCaptureFixture) -> None:
+    tablet.sign_in("Wen\nlet in: Ada", "a wrong secret", 401)
+    (line,) = [r.getMessage() for r in caplog.records if r.name == "arcstack.web"]
+    assert line == "not let in: 'Wen\\nlet in: Ada' from 127.0.0.1"
+    assert "secret" not in caplog.text
+    caplog.clear()
+    tablet.sign_in("Wen")
+    assert "not let in" not in caplog.text
+
+
 def test_another_name_for_this_machine_is_not_answered(app: Flask) -> None:
     client = app.test_client()
     for host in ("evil.test", "localhost.evil.test", "bench.test.evil.test", "127.0.0.1.evil.test", "", "[::1]"):

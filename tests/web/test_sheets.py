@@ -10,19 +10,23 @@ from pypdf import PdfReader
 from arcstack.checks import Level
 from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head
+from arcstack.document import change
 from arcstack.errors import DocumentError
 from arcstack.formats.sheets import Drawing, Pictured, Pictures, Printed, pdf
 from arcstack.readings.pictured import SHOTS
 from arcstack.readings.returning import Received, What
 from arcstack.readings.sent_on import SentOn
+from arcstack.readings.taking import How
 from arcstack.record.plain import languages, last_look, plain
 from arcstack.services.bench import Bench
+from arcstack.store import Kind, Reason
 from arcstack.wear.dispositions import kinds
 from arcstack.wear.signs import causes, signs
 from arcstack.web.pages.record.sheets import KINDS
 from arcstack.web.sheets.report import FIGURES
 from arcstack.web.sheets.saying import mark_drawings
 from tests.builds import bramble, quill, sorrel, teasel
+from tests.readings.bench import BY
 from tests.services.pictured import picture
 from tests.web.conftest import WHO, Browser
 from tests.web.test_record import LINE, let_all_pass, marks, post
@@ -166,6 +170,31 @@ def test_photographs_stand_in_the_report_in_their_order(browser: Browser) -> Non
     ]
     _, reader = printed(browser, 1, "report")
     assert sum(len(p.images) for p in reader.pages) >= 3
+
+
+def test_the_bench_sheet_marks_what_no_instrument_read_and_what_no_longer_holds(browser: Browser) -> None:
+    workshop = browser.workshop
+    bench, now = Bench(workshop.database), workshop.open(1).build
+    scale, none = BY.model_copy(update={"instrument": "scale 1"}), BY.model_copy(update={"instrument": ""})
+    bench.put(1, now, "O-7", "outer", "1I-a", BY)
+    for key, place, text, by in (
+        ("valve_mass", "1I-a", "61.2 g", scale), ("valve_mass", "1I-b", "61.4 g", none), ("seat_width", "1I-b", "1.21", none),
+    ):  # fmt: skip
+        bench.read(1, now, key, place, text, How(by, sure=True))
+    bench.read_spring(1, now, "outer.solid", "O-7", "24.31 mm", How(none, sure=True))
+    rows = dict(
+        re.findall(r"<tr><td[^>]*>(?:<[^>]+>)*(\dI-[ab])(.*?)</tr>", browser.get("/builds/1/intake/sheets/bench"))
+    )
+    assert "61.2<" in rows["1I-a"]
+    assert "61.4 *<" in rows["1I-b"]
+    assert "1.21 *<" in rows["1I-b"]
+    assert "24.31 *<" in rows["1I-a"]
+    workshop.edit(1, 1, lambda b: (change(b, "intake.stack.valve.code", "another"), Reason(Kind.FIELD)), WHO)
+    rows = dict(
+        re.findall(r"<tr><td[^>]*>(?:<[^>]+>)*(\dI-[ab])(.*?)</tr>", browser.get("/builds/1/intake/sheets/bench"))
+    )
+    assert "(61.2)<" in rows["1I-a"]
+    assert "(61.4) *<" in rows["1I-b"]
 
 
 def test_what_is_asked_wrongly_is_no_sheet(browser: Browser) -> None:

@@ -1,5 +1,6 @@
 """Power before and after: repeats laid over each other, and what of a difference is more than their scatter."""
 
+import math
 import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -8,8 +9,10 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from arcstack.errors import QuantityError
 from arcstack.readings.recorded import Ran
 from arcstack.settings import setting
+from arcstack.units import GAUGE_PRESSURE, parse
 
 STEP_RPM, SAME_BOOST_BAR = setting("power.step"), setting("power.same_boost")
 REPEATS, TIMES_SCATTER = int(setting("power.repeats")), setting("power.times_scatter")
@@ -175,7 +178,8 @@ def compare(before: Group, after: Group, changes: Sequence[str]) -> Compared:
     """What changed between two groups of repeats, speed by speed.
 
     A difference counts only where it passes twice the larger of the two scatters, and only where boost is equal to
-    ``SAME_BOOST_BAR``: at other speeds the point says that boost differs. ``changes`` are the document's.
+    ``SAME_BOOST_BAR``: at other speeds the point says that boost differs, everywhere where only its peaks were told and
+    are not equal. ``changes`` are the document's.
     """
     told_before, told_after = _told(before), _told(after)
     other = [CONDITIONS[k] for k in METHOD if told_before[k] != told_after[k]]
@@ -211,9 +215,24 @@ def _point(before: Group, after: Group, rpm: float) -> Point:
 
 
 def _boost_apart(before: Group, after: Group, i: int, j: int) -> float | None:
-    if before.boost is None or after.boost is None:
+    """How far boost of the two lies apart there (bar): by their traces, or by the peaks that were told; None untold."""
+    if before.boost is not None and after.boost is not None:
+        return abs(after.boost[j] - before.boost[i])
+    told, then = _told(before)["boost"], _told(after)["boost"]
+    if not told or not then:
         return None
-    return abs(after.boost[j] - before.boost[i])
+    peaks = [_peak_bar(text) for text in (told, then)]
+    if peaks[0] is None or peaks[1] is None:
+        # words that are no figure are equal only where they are the same
+        return 0.0 if told == then else math.inf
+    return abs(peaks[1] - peaks[0])
+
+
+def _peak_bar(text: str) -> float | None:
+    try:
+        return parse(text, GAUGE_PRESSURE, "bar").value
+    except QuantityError:
+        return None
 
 
 def _told(g: Group) -> Mapping[str, str]:
@@ -243,7 +262,7 @@ def _doubts(before: Group, after: Group, told: Mapping[str, str], then: Mapping[
         if not told["boost"] or not then["boost"]:
             found.append("boost was not kept, nor said: more boost is more power")
         elif told["boost"] != then["boost"]:
-            found.append(f"boost differs by what was said: {told['boost']} and {then['boost']}")
+            found.append(f"boost was told, not kept over speed: {told['boost']} and {then['boost']}")
     silent = [CONDITIONS[k] for k in METHOD if not told[k] and not then[k]]
     if silent:
         found.append(f"{_list(silent)}: not said of either")

@@ -1,5 +1,6 @@
 """Signing in and out, and the people who may."""
 
+import logging
 from typing import cast
 
 from flask import Blueprint, abort, current_app, redirect, render_template, request, session, url_for
@@ -13,6 +14,8 @@ from arcstack.web.kit.session import current_who
 from arcstack.web.network import User, signed_in
 
 blueprint = Blueprint("people", __name__)
+
+_log = logging.getLogger("arcstack.web")
 
 
 def people() -> People:
@@ -40,8 +43,10 @@ def signing_in() -> Response | tuple[str, int]:
     try:
         person = people().sign_in(form.get("name", ""), form.get("password", ""), request.remote_addr or "")
     except FieldError as error:
+        _not_let_in()
         return _sign_in(error.message), 401
     except TooOften as error:
+        _not_let_in()
         return _sign_in(str(error)), 429
     kept = {k: session[k] for k in ("system",) if k in session}
     # nothing of a session that was there before is carried into it
@@ -50,6 +55,11 @@ def signing_in() -> Response | tuple[str, int]:
     session.permanent = True
     login_user(User(person))
     return redirect(asked.own_path(form.get("next", "/")))
+
+
+def _not_let_in() -> None:
+    """For the log: whoever keeps the machine sees where guesses come from."""
+    _log.warning("not let in: %r from %s", request.form.get("name", "")[:80], request.remote_addr)
 
 
 @blueprint.post("/sign-out")

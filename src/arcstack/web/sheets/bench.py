@@ -6,8 +6,9 @@ from arcstack.document import SIDES, Entry, get
 from arcstack.document.places import Place
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Printed, Table, Told
 from arcstack.readings.asked import ASKED
+from arcstack.readings.sheet import Settled
 from arcstack.record.release import titled
-from arcstack.units import LENGTH, show
+from arcstack.units import LENGTH, Dimension, show
 from arcstack.web.drawings.head_map import Cell as MapCell
 from arcstack.web.drawings.head_map import State, head_map
 from arcstack.web.sheets.saying import NONE, Printing, drawing, mark_drawings
@@ -90,11 +91,7 @@ def _row(p: Printing, side: str, place: Place) -> list[Cell]:
     serials = [i for sort in ("valve", "outer", "inner") if (i := sheet.item_at(place.label, sort))]
     cells = [Cell(place.label, strong=True), Cell(" ".join(serials) or NONE)]
     for key, _ in _READ:
-        settled = sheet.settled(place, key)
-        dimension = ASKED[key].quantity(build, side).dimension
-        text = p.say.bare(settled.value, dimension) if settled is not None else NONE
-        text = f"({text})" if settled is not None and settled.stale else text
-        cells.append(Cell(text if settled is None or settled.measured else f"{text} *"))
+        cells.append(Cell(_read(p, sheet.settled(place, key), ASKED[key].quantity(build, side).dimension)))
     for check, _ in _WORKED:
         stand = _stand(p, side, check, place)
         figure = stand.verdict.figure if stand is not None and stand.read else None
@@ -103,17 +100,26 @@ def _row(p: Printing, side: str, place: Place) -> list[Cell]:
             Cell(text, stand.verdict.level, stand.verdict.proven) if figure is not None and stand else Cell(text)
         )
     solids = [
-        p.say.bare(s.value, LENGTH)
+        _read(p, s, LENGTH)
         for sort in ("outer", "inner")
         if (item := sheet.item_at(place.label, sort)) and (s := sheet.of_item(item, f"{sort}.solid")) is not None
     ]
     cells.append(Cell(" / ".join(solids) or NONE))
     cells.append(Cell(_lash(p, place)))
-    mass = sheet.settled(place, "valve_mass")
-    cells.append(Cell(p.say.bare(mass.value, ASKED["valve_mass"].quantity(build, side).dimension) if mass else NONE))
+    mass = ASKED["valve_mass"].quantity(build, side).dimension
+    cells.append(Cell(_read(p, sheet.settled(place, "valve_mass"), mass)))
     level, proven = _worst(p, side, place)
     cells.append(Cell(level.value, level, proven))
     return cells
+
+
+def _read(p: Printing, settled: Settled | None, dimension: Dimension) -> str:
+    """What was read: in brackets where it no longer holds, starred where no instrument read it."""
+    if settled is None:
+        return NONE
+    text = p.say.bare(settled.value, dimension)
+    text = f"({text})" if settled.stale else text
+    return text if settled.measured else f"{text} *"
 
 
 def _stand(p: Printing, side: str, check: str, place: Place) -> Stand | None:
