@@ -291,6 +291,31 @@ def test_a_fault_is_let_pass_by_hand_with_a_reason_and_an_end(browser: Browser, 
     browser.post(f"{at}/to-do/waive", 404, check="no.check", place="1I-a")
 
 
+def test_the_margins_are_those_of_the_side_the_units_and_the_last_reading(browser: Browser, at: str) -> None:
+    def margins(address: str) -> str:
+        found = re.search(r'<ul><li class="gauge built.*?</ul>', browser.get(address), re.S)
+        assert found
+        return found[0]
+
+    first = margins(at)
+    assert margins(f"{at}/to-do") == first
+    other = margins(at.replace("/intake/", "/exhaust/"))
+    assert "/exhaust/bench/built" in other
+    assert "/intake/bench/built" not in other
+    sit(browser, at, "height")
+    for _ in range(2):
+        browser.post(at, 200, key="open_height", place="1I-a", text="36.72", sure="1")
+    read = margins(at)
+    assert read != first
+    assert margins(at.replace("/intake/", "/exhaust/")) == other
+    browser.post("/units", 302, system="in", back="/")
+    inches = margins(at)
+    assert "<small>in</small>" in inches
+    assert "<small>mm</small>" not in inches
+    browser.post("/units", 302, system="mm", back="/")
+    assert margins(at) == read
+
+
 def test_a_gate_is_signed_with_what_stands_against_it_said(browser: Browser, at: str) -> None:
     assert "Say whose hand signs" in browser.post(f"{at}/to-do/sign", 422, gate="bench")
     browser.post("/who", 302, who="Wen", back="/")

@@ -1,10 +1,10 @@
 """The build as built: every closed check worked again for each place, the worst of them, and what the set must keep."""
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import RLock
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from arcstack.assess import running, spring, stack
 from arcstack.assess.assessment import Assessment, level, verdict
@@ -105,6 +105,18 @@ def _leaves(figure: Figure) -> list[Figure]:
     return [leaf for inner in figure.inputs for leaf in _leaves(inner)]
 
 
+@dataclass(frozen=True)
+class Worked:
+    """Every check over the places of a side, and what the set must keep.
+
+    ``aside`` is what rooms above make of it, by name: it is kept for as long as nothing of the side changes.
+    """
+
+    across: tuple[Across, ...]
+    sets: tuple[Verdict, ...]
+    aside: dict[Hashable, Any] = field(default_factory=dict, compare=False)
+
+
 class _Half:
     """One side of a head as built. Contexts stand at once; its checks are worked when they are asked for.
 
@@ -127,11 +139,11 @@ class _Half:
                     self.contexts[place.label] = base
                     continue
             self.contexts[place.label] = base.of(as_built(sheet, place))
-        self._worked: tuple[tuple[Across, ...], tuple[Verdict, ...]] | None = None
+        self._worked: Worked | None = None
         # of the last one that was worked, never of one that leans on another in turn
         self._last: _Half | None = before if before is None or before._worked is not None else before._last
 
-    def worked(self) -> tuple[tuple[Across, ...], tuple[Verdict, ...]]:
+    def worked(self) -> Worked:
         """Every check over the places, and what the set must keep."""
         if self._worked is None:
             here = [(p, self.contexts[p.label]) for p in self.places]
@@ -140,7 +152,7 @@ class _Half:
                 self._worked = last._worked
             else:
                 sets = (check.verdict(self.design, self.side, here) for check in SETS)
-                self._worked = self._across(here, last), tuple(v for v in sets if v is not None)
+                self._worked = Worked(self._across(here, last), tuple(v for v in sets if v is not None))
             self._last = None
         return self._worked
 
@@ -157,7 +169,7 @@ class _Half:
         kept: dict[tuple[str, str], Stand] = {}
         if last is not None and last._worked is not None:
             same = {p.label for p, ctx in here if last.contexts.get(p.label) is ctx}
-            kept = {(a.check, s.place.label): s for a in last._worked[0] for s in a.stands if s.place.label in same}
+            kept = {(a.check, s.place.label): s for a in last._worked.across for s in a.stands if s.place.label in same}
         found = []
         for about in checks().values():
             if about.id in OF_DESIGN:
@@ -207,8 +219,8 @@ class Built:
         self._earlier = {s: half for s in SIDES if before is not None and (half := before._touched(s)) is not None}
         sides = {p.label: p.side for p in sheet.places}
         self.contexts: Mapping[str, Context] = _By(sides, lambda label: self._half(sides[label]).contexts[label])
-        self.sides: Mapping[str, tuple[Across, ...]] = _By(SIDES, lambda side: self._worked(side)[0])
-        self.sets: Mapping[str, tuple[Verdict, ...]] = _By(SIDES, lambda side: self._worked(side)[1])
+        self.sides: Mapping[str, tuple[Across, ...]] = _By(SIDES, lambda side: self.worked(side).across)
+        self.sets: Mapping[str, tuple[Verdict, ...]] = _By(SIDES, lambda side: self.worked(side).sets)
 
     def across(self, check: str, side: str) -> Across:
         return next(a for a in self.sides[side] if a.check == check)
@@ -233,7 +245,8 @@ class Built:
                     self._halves[side] = found
         return found
 
-    def _worked(self, side: str) -> tuple[tuple[Across, ...], tuple[Verdict, ...]]:
+    def worked(self, side: str) -> Worked:
+        """All of a side."""
         half = self._half(side)
         with self._lock:
             return half.worked()

@@ -22,7 +22,10 @@ class Level(StrEnum):
 
     @property
     def severity(self) -> int:
-        return list(Level).index(self)
+        return _SEVERITY[self]
+
+
+_SEVERITY = {level: n for n, level in enumerate(Level)}
 
 
 @dataclass(frozen=True)

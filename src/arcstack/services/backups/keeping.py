@@ -202,6 +202,7 @@ def keeps(found: Sequence[Backup], now: datetime) -> set[Backup]:
     """Which copies the rule keeps: all of the last two days, the last of each day, of each week, of each month; and
     always the newest.
 
+    >>> from datetime import UTC
     >>> def made(day): return Backup(Path(day), datetime.fromisoformat(day).replace(tzinfo=UTC), "", "", {}, 0, 0)
     >>> days = [made(f"2026-03-{d:02d}") for d in range(1, 31)]
     >>> kept = keeps(days, datetime(2026, 3, 30, tzinfo=UTC))

@@ -15,7 +15,7 @@ from arcstack.readings import ASKED, Reading, Step, Zero
 from arcstack.readings.asked import ITEMS
 from arcstack.readings.exchange import exchanged
 from arcstack.readings.instruments import KINDS
-from arcstack.readings.left import Spot, following, left, spots
+from arcstack.readings.left import Spot, following, spots
 from arcstack.readings.swinging import seconds, swung
 from arcstack.readings.taking import How, asked_for, place_called
 from arcstack.shelf import PartKind
@@ -58,12 +58,12 @@ def spot_asked(here: Head) -> Spot:
     key, label = request.values.get("key", ""), request.values.get("place", "")
     asked = ASKED.get(key)
     if asked is None or asked.item:
-        rest = [x for x in left(here.sheet, READ_STEPS)]
-        if not rest:
+        first = next((x for step in READ_STEPS for x in here.rest if x.spot.asked.step is step), None)
+        if first is None:
             asked = ASKED["installed_height"]
         else:
-            asked = rest[0].spot.asked
-            label = label or rest[0].spot.place.label
+            asked = first.spot.asked
+            label = label or first.spot.place.label
     place = next((p for p in here.sheet.places if p.label.lower() == label.lower()), None)
     if place is None:
         row = list(spots(here.sheet, asked.step, optional=True))
@@ -103,8 +103,7 @@ def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, A
     after = following(here.sheet, spot, now.phase, now.service)
     steps = []
     for step in READ_STEPS:
-        rest = [x for x in left(here.sheet, (step,)) if not x.spot.asked.item]
-        steps.append((step, len(rest), next(iter(spots(here.sheet, step)), None)))
+        steps.append((step, len(here.rest_of(step)), next(iter(spots(here.sheet, step)), None)))
     own = here.sheet.at(spot.place.label, spot.asked.key)
     side = spot.place.side
     labels = {a.key: a.quantity(build, side).label for a in ASKED.values() if a.applies(build, side)}
@@ -336,9 +335,8 @@ def _next_figure(here: Head, spot: Spot) -> Spot | None:
     """The first that is left after this step, or before it."""
     at = READ_STEPS.index(spot.asked.step)
     for step in (*READ_STEPS[at + 1 :], *READ_STEPS[:at]):
-        for x in left(here.sheet, (step,)):
-            if not x.spot.asked.item:
-                return x.spot
+        if rest := here.rest_of(step):
+            return rest[0].spot
     return None
 
 

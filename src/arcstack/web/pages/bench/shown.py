@@ -5,11 +5,14 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+from flask import render_template
+from markupsafe import Markup
+
 from arcstack.assess import Assessment
 from arcstack.assess.built import Across, Built
 from arcstack.checks import Level, Verdict
 from arcstack.document.places import Place
-from arcstack.readings import Settled, Sheet
+from arcstack.readings import Settled, Sheet, Step
 from arcstack.readings.left import Left, Spot, left, settled_at
 from arcstack.services import Current
 from arcstack.units import Shown, System, show
@@ -40,6 +43,10 @@ class Head:
     def rest(self) -> tuple[Left, ...]:
         """What is unread or no longer holds."""
         return tuple(left(self.sheet))
+
+    def rest_of(self, step: Step) -> list[Left]:
+        """That of one step at the places themselves."""
+        return [x for x in self.rest if x.spot.asked.step is step and not x.spot.asked.item]
 
 
 def head(current: Current, side: str) -> Head:
@@ -202,13 +209,29 @@ def around_work(here: Head, page: str, title: str) -> dict[str, Any]:
     }
 
 
+@dataclass(frozen=True)
+class Margins:
+    """The strips of a side as a page shows them, and how many of those that judge are proven."""
+
+    shown: Markup
+    proven: int
+    of: int
+
+
+def margins(here: Head, system: System) -> Margins:
+    """Drawn once for as long as nothing of the side changes: every page of the bench shows them."""
+    worked, key = here.built.worked(here.side), ("margins", here.current.id, system)
+    found: Margins | None = worked.aside.get(key)
+    if found is None:
+        rows = strips(here, system)
+        text = render_template(
+            "bench/_strip_list.html", strips=rows, strip_width=STRIP, build_id=here.current.id, side=here.side
+        )
+        judge = [s for s in rows if s.judges]
+        found = worked.aside[key] = Margins(Markup(text), sum(s.proven for s in judge), len(judge))
+    return found
+
+
 def around_bench(here: Head, page: str, title: str) -> dict[str, Any]:
     """What the frame shows round a page of the bench."""
-    found = strips(here, current_system())
-    whole = [s for s in found if s.judges]
-    return around_work(here, page, title) | {
-        "strips": found,
-        "strip_width": STRIP,
-        "strips_proven": sum(s.proven for s in whole),
-        "strips_of": len(whole),
-    }
+    return around_work(here, page, title) | {"built_margins": margins(here, current_system())}
