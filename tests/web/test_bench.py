@@ -299,6 +299,8 @@ def test_the_margins_are_those_of_the_side_the_units_and_the_last_reading(browse
 
     first = margins(at)
     assert margins(f"{at}/to-do") == first
+    # the side that is asked for is the one that is read next
+    assert "1E-a" in browser.get(at.replace("/intake/", "/exhaust/"))
     other = margins(at.replace("/intake/", "/exhaust/"))
     assert "/exhaust/bench/built" in other
     assert "/intake/bench/built" not in other

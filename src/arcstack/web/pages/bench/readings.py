@@ -58,10 +58,12 @@ def spot_asked(here: Head) -> Spot:
     key, label = request.values.get("key", ""), request.values.get("place", "")
     asked = ASKED.get(key)
     if asked is None or asked.item:
-        first = next((x for step in READ_STEPS for x in here.rest if x.spot.asked.step is step), None)
-        if first is None:
+        rest = next((own for step in READ_STEPS if (own := here.rest_of(step))), None)
+        if rest is None:
             asked = ASKED["installed_height"]
         else:
+            # of the step that is next, the side that is asked for comes first
+            first = next((x for x in rest if x.spot.place.side == here.side), rest[0])
             asked = first.spot.asked
             label = label or first.spot.place.label
     place = next((p for p in here.sheet.places if p.label.lower() == label.lower()), None)
