@@ -224,6 +224,7 @@ _TABLE = (
     Setting("backups.keep_months", 24, "months", "And the last of each of so many months."),
     Setting("open_files.largest", 2_000_000_000, "bytes", "One table of an export is no larger."),
     Setting("serve.threads", 8, "threads", "That work on requests at once; the rest waits its turn."),
+    Setting("serve.at_once", 2, "requests", "That are worked at once: more would each take longer."),
     Setting("serve.connections", 1_000, "connections", "Open at once, most of them idle."),
     Setting("serve.idle", 30, "s", "A connection that says nothing for so long is closed."),
     Setting("serve.backlog", 512, "connections", "That may wait to be taken."),

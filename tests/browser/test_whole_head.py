@@ -159,7 +159,7 @@ def measured(page: Page, site: Site, cylinders: int) -> Hand:
 
 def _exchange(hand: Hand) -> None:
     """Another retainer on the intake side: what rests on it is open, and read again."""
-    assert left(hand.sheet()) == []
+    assert left(hand.sheet()) == ()
     before = len(hand.sheet().readings)
     hand.page.goto(f"{hand.site.address}/builds/{hand.build}/intake/parts?place=retainer")
     hand.page.wait_for_selector("html[data-ready]")
@@ -184,7 +184,7 @@ def _exchange(hand: Hand) -> None:
 
 def proven(hand: Hand) -> None:
     head = hand.built()
-    assert left(hand.sheet()) == []
+    assert left(hand.sheet()) == ()
     for side in ("intake", "exhaust"):
         for check in SAFE:
             across = head.across(check, side)

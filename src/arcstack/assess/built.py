@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from threading import RLock
 from typing import Any, TypeVar
 
@@ -10,6 +9,7 @@ from arcstack.assess import running, spring, stack
 from arcstack.assess.assessment import Assessment, level, verdict
 from arcstack.assess.catalogue import checks, limit_title
 from arcstack.assess.context import Context, known
+from arcstack.cached import cached_property
 from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.document import FIELDS, SIDES
 from arcstack.document.places import Place

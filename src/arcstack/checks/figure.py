@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
 
+from arcstack.cached import cached_property
 from arcstack.checks.evidence import Evidence
 from arcstack.checks.limit import Waiver
 from arcstack.units import Dimension

@@ -1,8 +1,8 @@
 """Where a valve stands in a head: its cylinder, its side, and which of that side's it is."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
+from arcstack.cached import cached_property
 from arcstack.document.model import SIDES, Build
 from arcstack.document.parts import Engine
 

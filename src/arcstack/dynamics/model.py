@@ -2,11 +2,12 @@
 
 import math
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
+from arcstack.cached import cached_property
 from arcstack.mech.cam.law import Array, LiftLaw
 
 COILS = 12

@@ -2,11 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 from hashlib import sha256
 
 import numpy as np
 
+from arcstack.cached import cached_property
 from arcstack.dynamics.model import Train
 from arcstack.dynamics.motion import AtSpeed
 from arcstack.dynamics.sweep import sweeps

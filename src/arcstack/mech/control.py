@@ -2,13 +2,14 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from itertools import pairwise
 from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from arcstack.cached import cached_property
 from arcstack.mech.cam.facts import SAMPLED_RAD, samples
 from arcstack.mech.cam.law import Array, LiftLaw
 from arcstack.mech.number import Number

@@ -5,10 +5,10 @@ Angles run from gas-exchange TDC, −2π to 2π. The shapes are plain: they show
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
+from arcstack.cached import cached_property
 from arcstack.mech.cam.law import Array
 from arcstack.mech.gas import AMBIENT_BAR, opening_force_N
 

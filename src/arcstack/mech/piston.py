@@ -2,10 +2,11 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 
+from arcstack.cached import cached_property
 from arcstack.mech.cam.facts import lift_table
 from arcstack.mech.cam.law import Array, LiftLaw
 from arcstack.mech.number import Number

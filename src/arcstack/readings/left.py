@@ -57,10 +57,17 @@ def spots(sheet: Sheet, step: Step, *, optional: bool = False) -> Iterator[Spot]
         yield from (Spot(asked, place) for place in places if asked in wanted[place.side])
 
 
-def left(sheet: Sheet, steps: tuple[Step, ...] = tuple(Step)) -> list[Left]:
-    """What is unread or no longer holds, in the order of the bench."""
+def left(sheet: Sheet) -> tuple[Left, ...]:
+    """What is unread or no longer holds, in the order of the bench; found once for a sheet."""
+    found: tuple[Left, ...] | None = sheet.aside.get("left")
+    if found is None:
+        found = sheet.aside["left"] = tuple(_left(sheet))
+    return found
+
+
+def _left(sheet: Sheet) -> list[Left]:
     found = []
-    for step in steps:
+    for step in Step:
         for spot in spots(sheet, step):
             item = sheet.item_at(spot.place.label, spot.asked.item) if spot.asked.item else ""
             why = _why(sheet, spot, item)

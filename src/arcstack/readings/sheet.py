@@ -5,8 +5,9 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from functools import cached_property
+from typing import Any
 
+from arcstack.cached import cached_property
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED, ITEMS, SPRINGS, Asked
@@ -56,6 +57,8 @@ class Sheet:
         self.build = build
         self.readings, self.events = tuple(readings), tuple(events)
         self._told: dict[tuple[str, str, Phase | None, int], Settled | None] = {}
+        self.aside: dict[str, Any] = {}
+        """What rooms above make of the sheet as it stands, by name."""
 
     @cached_property
     def places(self) -> tuple[Place, ...]:

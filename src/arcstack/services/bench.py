@@ -37,7 +37,7 @@ class Bench:
     def __init__(self, database: Database) -> None:
         self.database = database
         self._lock = Lock()
-        self._rows: OrderedDict[int, tuple[tuple[int, int], tuple[Reading, ...], tuple[Event, ...]]] = OrderedDict()
+        self._sheets: OrderedDict[int, tuple[tuple[int, int], Sheet]] = OrderedDict()
         self._built: OrderedDict[int, Built] = OrderedDict()
 
     # -- what there is
@@ -48,24 +48,35 @@ class Bench:
             return self._kept(session, build_id, build)
 
     def _kept(self, session: Session, build_id: int, build: Build) -> Sheet:
-        """Rows are only ever added: what was read before is kept, and what came since is read on to it."""
-        mark, sheet = Readings(session).mark(build_id), self._sheet(session, build_id, build)
+        """Rows are only ever added: what was read before is kept, and what came since is read on to it.
+
+        A sheet itself is kept, with what it was found to come to, for as long as neither it nor its design changes.
+        """
+        mark = Readings(session).mark(build_id)
         with self._lock:
-            self._rows[build_id] = mark, sheet.readings, sheet.events
-            self._rows.move_to_end(build_id)
-            while len(self._rows) > KEPT:
-                self._rows.popitem(last=False)
+            kept = self._sheets.get(build_id)
+        if kept is not None and kept[0] == mark and kept[1].build is build:
+            sheet = kept[1]
+        else:
+            sheet = self._sheet(session, build_id, build)
+        with self._lock:
+            self._sheets[build_id] = mark, sheet
+            self._sheets.move_to_end(build_id)
+            while len(self._sheets) > KEPT:
+                self._sheets.popitem(last=False)
         return sheet
 
     def _sheet(self, session: Session, build_id: int, build: Build) -> Sheet:
         """As the unit of work sees it: what it has added may yet be undone, so nothing of it is kept."""
         rows = Readings(session)
         with self._lock:
-            kept = self._rows.get(build_id)
+            held = self._sheets.get(build_id)
         mark = rows.mark(build_id)
-        if kept is None or mark[0] < kept[0][0] or mark[1] < kept[0][1]:
-            kept = (0, 0), (), ()
-        (last, event), readings, events = kept
+        last, event = (0, 0)
+        readings: tuple[Reading, ...] = ()
+        events: tuple[Event, ...] = ()
+        if held is not None and mark[0] >= held[0][0] and mark[1] >= held[0][1]:
+            (last, event), readings, events = held[0], held[1].readings, held[1].events
         if mark[0] > last:
             readings = (*readings, *(_reading(r) for r in rows.all(build_id, last)))
         if mark[1] > event:

@@ -3,12 +3,12 @@
 import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from arcstack.cached import cached_property
 from arcstack.checks import Limit
 from arcstack.checks.verdict import fails_beyond
 from arcstack.mech.cam.law import Array

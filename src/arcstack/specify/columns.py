@@ -3,13 +3,14 @@
 import math
 from collections.abc import Hashable
 from dataclasses import dataclass, fields
-from functools import cached_property, partial
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from arcstack.assess import coil, spring
 from arcstack.assess.context import Context, known
+from arcstack.cached import cached_property
 from arcstack.checks.verdict import fails_beyond
 from arcstack.document import Absent, amount
 from arcstack.document.parts import Pack

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +11,7 @@ from arcstack.assess import cam, contact, cost, fit, gas, running
 from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Check
 from arcstack.assess.context import Context, ask, known
+from arcstack.cached import cached_property
 from arcstack.checks import Limit
 from arcstack.errors import MissingInput, NotKnown
 from arcstack.mech.cam.facts import Samples, samples

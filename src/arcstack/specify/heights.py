@@ -1,7 +1,6 @@
 """Heights and masses of the rows of a space: every kind but packs and shims, each part's figures along its axis."""
 
 from dataclasses import dataclass, fields
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -9,6 +8,7 @@ from numpy.typing import NDArray
 
 from arcstack.assess import gas, stack
 from arcstack.assess.context import Context, known
+from arcstack.cached import cached_property
 from arcstack.checks import Figure
 from arcstack.document import amount
 from arcstack.document.parts import HeightBasis

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -13,6 +13,7 @@ from arcstack.assess.assessment import verdict
 from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context, ask
 from arcstack.assess.reads import Noting
+from arcstack.cached import cached_property
 from arcstack.checks import Level, Limit, Verdict, judge
 from arcstack.errors import NotKnown
 from arcstack.mech.cam.law import Array

@@ -80,6 +80,7 @@ from arcstack.web.pages.bench import (
 )
 from arcstack.web.pages.record import all_orders, costs, orders, power, provenance, sheets, sign_off
 from arcstack.web.stages import every_stage
+from arcstack.web.turns import take_turns
 
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; "
@@ -129,6 +130,7 @@ def create_app(
         WTF_CSRF_TIME_LIMIT=None,
     )
     workshop_file = Database.open(data / "workshop.sqlite")
+    take_turns(app)
     if network is not None:
         # before anything else of a request is looked at
         app.extensions["people"] = people_ = People(workshop_file)

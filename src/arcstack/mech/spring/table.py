@@ -2,12 +2,12 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
 
+from arcstack.cached import cached_property
 from arcstack.mech.cam.law import Array
 
 if TYPE_CHECKING:

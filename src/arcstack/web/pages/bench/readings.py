@@ -58,14 +58,14 @@ def spot_asked(here: Head) -> Spot:
     key, label = request.values.get("key", ""), request.values.get("place", "")
     asked = ASKED.get(key)
     if asked is None or asked.item:
-        rest = next((own for step in READ_STEPS if (own := here.rest_of(step))), None)
+        rest = next((of_step for step in READ_STEPS if (of_step := here.rest_of(step))), None)
         if rest is None:
             asked = ASKED["installed_height"]
         else:
             # of the step that is next, the side that is asked for comes first
-            first = next((x for x in rest if x.spot.place.side == here.side), rest[0])
-            asked = first.spot.asked
-            label = label or first.spot.place.label
+            nearest = next((x for x in rest if x.spot.place.side == here.side), rest[0])
+            asked = nearest.spot.asked
+            label = label or nearest.spot.place.label
     place = next((p for p in here.sheet.places if p.label.lower() == label.lower()), None)
     if place is None:
         row = list(spots(here.sheet, asked.step, optional=True))
@@ -89,7 +89,8 @@ def index(build_id: int, side: str) -> str:
 
 
 def page(here: Head, spot: Spot, said: Said | None = None, typed: str = "") -> str:
-    here = replace(here, side=spot.place.side)
+    if here.side != spot.place.side:
+        here = replace(here, side=spot.place.side)
     return render_template(
         "bench/readings.html", **around_bench(here, "readings", "Readings"), **_shown(here, spot, said, typed)
     )

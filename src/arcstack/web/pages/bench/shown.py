@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 from flask import render_template
@@ -10,6 +9,7 @@ from markupsafe import Markup
 
 from arcstack.assess import Assessment
 from arcstack.assess.built import Across, Built
+from arcstack.cached import cached_property
 from arcstack.checks import Level, Verdict
 from arcstack.document.places import Place
 from arcstack.readings import Settled, Sheet, Step
@@ -39,10 +39,10 @@ class Head:
     def built(self) -> Built:
         return bench().built(self.current.id, self.design, self.sheet)
 
-    @cached_property
+    @property
     def rest(self) -> tuple[Left, ...]:
         """What is unread or no longer holds."""
-        return tuple(left(self.sheet))
+        return left(self.sheet)
 
     def rest_of(self, step: Step) -> list[Left]:
         """That of one step at the places themselves."""

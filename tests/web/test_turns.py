@@ -1,0 +1,67 @@
+"""A few pages at a time, in turn: what waits for an instrument takes no turn, and what breaks gives its own back."""
+
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from threading import Lock, Semaphore
+
+import pytest
+from flask import Flask, abort
+
+from arcstack.web import create_app
+from arcstack.web.turns import WAITS, take_turns
+
+
+class Counted:
+    """How many requests are being worked, and the most that ever were."""
+
+    def __init__(self) -> None:
+        self.lock, self.now, self.most = Lock(), 0, 0
+        self.go = Semaphore(0)
+
+    def work(self) -> str:
+        with self.lock:
+            self.now += 1
+            self.most = max(self.most, self.now)
+        assert self.go.acquire(timeout=10)
+        with self.lock:
+            self.now -= 1
+        return "done"
+
+
+@pytest.fixture
+def counted() -> Counted:
+    return Counted()
+
+
+@pytest.fixture
+def app(counted: Counted) -> Flask:
+    app = Flask(__name__)
+    app.config["PROPAGATE_EXCEPTIONS"] = False
+    take_turns(app, 2)
+    app.add_url_rule("/page", "page", counted.work)
+    app.add_url_rule("/mark", "watching.index", lambda: "mark")
+    app.add_url_rule("/none", "none", lambda: abort(404))
+    app.add_url_rule("/broken", "broken", lambda: [][1])
+    return app
+
+
+def test_two_are_worked_at_once_and_the_rest_wait(app: Flask, counted: Counted) -> None:
+    with ThreadPoolExecutor(6) as pool:
+        pages = [pool.submit(lambda: app.test_client().get("/page").text) for _ in range(6)]
+        # what takes no turn is answered while both are taken
+        assert app.test_client().get("/mark").text == "mark"
+        for _ in pages:
+            counted.go.release()
+        assert [p.result(10) for p in pages] == ["done"] * 6
+    assert counted.most == 2
+
+
+def test_what_breaks_or_is_refused_gives_its_turn_back(app: Flask, counted: Counted) -> None:
+    codes = [app.test_client().get(path).status_code for path in ("/none", "/broken", "/nowhere") * 3]
+    assert codes == [404, 500, 404] * 3
+    counted.go.release()
+    assert app.test_client().get("/page").text == "done"
+
+
+def test_what_waits_is_there(tmp_path: Path) -> None:
+    assert {r.endpoint for r in create_app(tmp_path).url_map.iter_rules()} >= WAITS
