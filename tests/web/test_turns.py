@@ -1,14 +1,15 @@
 """A few pages at a time, in turn: what waits for an instrument takes no turn, and what breaks gives its own back."""
 
+import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from threading import Lock, Semaphore
+from threading import Lock, Semaphore, Thread
 
 import pytest
 from flask import Flask, abort
 
 from arcstack.web import create_app
-from arcstack.web.turns import WAITS, take_turns
+from arcstack.web.turns import WAITS, Turns, take_turns
 
 
 class Counted:
@@ -50,10 +51,35 @@ def test_two_are_worked_at_once_and_the_rest_wait(app: Flask, counted: Counted) 
         pages = [pool.submit(lambda: app.test_client().get("/page").text) for _ in range(6)]
         # what takes no turn is answered while both are taken
         assert app.test_client().get("/mark").text == "mark"
+        for _ in range(500):
+            if counted.now == 2:
+                break
+            time.sleep(0.01)
         for _ in pages:
             counted.go.release()
         assert [p.result(10) for p in pages] == ["done"] * 6
     assert counted.most == 2
+
+
+def test_who_came_first_is_next() -> None:
+    turns, order = Turns(1), []
+    turns.take()
+
+    def come(n: int) -> None:
+        turns.take()
+        order.append(n)
+        turns.give()
+
+    threads = []
+    for n in range(8):
+        threads.append(Thread(target=come, args=(n,)))
+        threads[-1].start()
+        while len(turns._waiting) <= n:
+            time.sleep(0.001)
+    turns.give()
+    for thread in threads:
+        thread.join(10)
+    assert order == list(range(8))
 
 
 def test_what_breaks_or_is_refused_gives_its_turn_back(app: Flask, counted: Counted) -> None:

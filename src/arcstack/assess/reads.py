@@ -8,6 +8,8 @@ from functools import cache
 from threading import Lock, local
 from typing import Any
 
+from pydantic import BaseModel
+
 from arcstack.document import Build
 from arcstack.document.parts import MeasuredCurve, Part
 
@@ -132,6 +134,13 @@ def _differs(before: Part, after: Part, path: str) -> int:
         inner = f"{path}.{name}" if path else name
         if isinstance(old, Part) and not isinstance(old, MeasuredCurve):
             bits |= _differs(old, new, inner)
-        elif old != new:
+        elif not _same(old, new):
             bits |= bit(inner)
     return bits
+
+
+def _same(old: Any, new: Any) -> bool:
+    """Whether two values of a field are equal; of two models by what they hold, which is quicker to ask than they."""
+    if type(old) is type(new) and isinstance(old, BaseModel):
+        return bool(old.__dict__ == new.__dict__)
+    return bool(old == new)

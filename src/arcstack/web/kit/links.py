@@ -1,17 +1,29 @@
 """Every address the pages use, built in one place."""
 
+from functools import lru_cache
+
 from flask import request, url_for
 
 from arcstack.document import SIDES
 from arcstack.web.kit.stage import STAGES
 
 
+def _to(endpoint: str, **values: object) -> str:
+    """An address, built once: a page has hundreds of them."""
+    return _built(request.script_root, endpoint, tuple(values.items()))
+
+
+@lru_cache(maxsize=20_000)
+def _built(_root: str, endpoint: str, values: tuple[tuple[str, object], ...]) -> str:
+    return url_for(endpoint, **dict(values))  # type: ignore[arg-type]
+
+
 def workshop() -> str:
-    return url_for("workshop.index")
+    return _to("workshop.index")
 
 
 def stage(build_id: int, name: str, side: str) -> str:
-    return url_for("stages.stage", build_id=build_id, stage=name, side=side)
+    return _to("stages.stage", build_id=build_id, stage=name, side=side)
 
 
 def field(build_id: int, path: str, side: str) -> str:
@@ -24,7 +36,7 @@ def field(build_id: int, path: str, side: str) -> str:
 
 def at(endpoint: str, build_id: int, side: str) -> str:
     """An address of a stage's own, or of a page of one side of a build."""
-    return url_for(endpoint, build_id=build_id, side=side)
+    return _to(endpoint, build_id=build_id, side=side)
 
 
 def here(side: str) -> str:
@@ -34,29 +46,29 @@ def here(side: str) -> str:
 
 def of_build(endpoint: str, build_id: int) -> str:
     """An address of a build that has no side."""
-    return url_for(endpoint, build_id=build_id)
+    return _to(endpoint, build_id=build_id)
 
 
 def working(build_id: int, side: str, name: str) -> str:
-    return url_for("stages.working", build_id=build_id, side=side, name=name)
+    return _to("stages.working", build_id=build_id, side=side, name=name)
 
 
 def verdict(build_id: int, side: str, check: str) -> str:
-    return url_for("stages.verdict", build_id=build_id, side=side, check=check)
+    return _to("stages.verdict", build_id=build_id, side=side, check=check)
 
 
 def revisions(build_id: int, side: str, first: int | None = None, second: int | None = None) -> str:
-    return url_for("revisions.index", build_id=build_id, side=side, first=first, second=second)
+    return _to("revisions.index", build_id=build_id, side=side, first=first, second=second)
 
 
 def of_workshop(endpoint: str) -> str:
     """An address of the workshop's own."""
-    return url_for(f"workshop.{endpoint}")
+    return _to(f"workshop.{endpoint}")
 
 
 def of_pages(endpoint: str, **values: object) -> str:
     """An address that belongs to no build."""
-    return url_for(endpoint, **values)  # type: ignore[arg-type]
+    return _to(endpoint, **values)
 
 
 def static(name: str) -> str:
