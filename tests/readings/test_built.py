@@ -14,7 +14,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import Build, Entry, change, get
 from arcstack.document.parts import HeightBasis
 from arcstack.document.places import places
-from arcstack.readings import Cut, Phase, Sheet, as_built, stands_per
+from arcstack.readings import Cut, Phase, Sheet, Waived, as_built, stands_per
 from arcstack.readings.taking import How, read_at
 from tests import builds
 from tests.readings.bench import BY, Hand, as_designed
@@ -240,6 +240,26 @@ def test_a_place_is_worked_only_where_something_changed_at_it() -> None:
             assert [(v.level, v.figure and v.figure.value) for _, v in a.at] == [
                 (v.level, v.figure and v.figure.value) for _, v in b.at
             ]
+
+
+def test_what_stands_on_nothing_that_changed_is_the_very_same_and_how_much_was_measured_is_counted() -> None:
+    build = demo_builds()[0]
+    hand, design = Hand(build), assess(build)
+    for label in ("1I-a", "2I-b", "2I-b", "1E-a"):
+        hand.take("open_height", label, 36.80)
+    first = built(design, hand.sheet())
+    assert first.across("stack.installed_height", "intake").measured == 2
+    assert first.across("stack.installed_height", "exhaust").measured == 1
+    assert first.across("valve.margin", "intake").measured == 0
+    again = built(design, hand.sheet(), first)
+    assert again.worked("intake") is first.worked("intake")
+    waived = Waived(1, "stack.retainer_seal", "intake", "1I-a", "old seals", "winter", "", BY)
+    let_pass = built(design, Sheet(build, hand.sheet().readings, (waived,)), again)
+    assert let_pass.worked("intake") is not first.worked("intake")
+    hand.take("open_height", "1E-a", 36.81)
+    after = built(design, hand.sheet(), again)
+    assert after.worked("intake") is first.worked("intake")
+    assert after.worked("exhaust") is not first.worked("exhaust")
 
 
 TOUCHES = ("nothing", "a context", "a check", "intake", "exhaust", "both")

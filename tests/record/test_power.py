@@ -140,6 +140,41 @@ def test_boost_that_was_only_told_is_compared_by_its_figure_in_whatever_unit(
     assert {p.sense for p in compare(*pair, ("Spring",)).points} == {sense}
 
 
+def test_a_trace_on_one_side_alone_is_held_by_what_was_told() -> None:
+    traced = three("before", 200.0)
+    assert traced.boost is not None
+    for text, sense in (("1.6 bar", Sense.GAIN), ("1.7 bar", Sense.BOOST)):
+        for pair in (
+            (traced, told_boost(three("after", 200.0, by=9.0), text)),
+            (told_boost(three("before", 200.0), text), three("after", 200.0, by=9.0)),
+        ):
+            assert {p.sense for p in compare(*pair, ("Spring",)).points} == {sense}
+
+
+def test_a_trace_that_does_not_cover_the_speeds_is_none() -> None:
+    at = [(4000.0 + 100 * n, 200.0 + n) for n in range(4)]
+    for trace, kept in (((0, 3), True), ((1, 3), False), ((0, 2), False), ((0, 0), False)):
+        rows = [replace(ran(n, "a", *at), boost=tuple((at[k][0], 1.6) for k in dict.fromkeys(trace))) for n in range(3)]
+        found = group("a", rows)
+        assert found is not None
+        assert (found.boost is not None) is kept, trace
+
+
+def test_three_repeats_are_enough_and_two_shared_speeds() -> None:
+    found = three("a", 200.0)
+    assert found.enough
+    two = group("a", found.runs[:2])
+    assert two is not None
+    assert not two.enough
+    short = [group(n, [ran(k, n, (4000.0, 200.0 + k), (4100.0, 210.0 + k)) for k in range(3)]) for n in ("x", "y")]
+    assert short[0] is not None
+    assert short[1] is not None
+    assert [p.rpm for p in compare(short[0], short[1], ()).points] == [4000.0, 4100.0]
+    one = group("z", [ran(k, "z", (4100.0, 200.0 + k), (4240.0, 210.0 + k)) for k in range(3)])
+    assert one is not None
+    assert "no range of speed" in compare(short[0], one, ()).why
+
+
 def test_boost_that_was_neither_kept_nor_said_is_a_doubt() -> None:
     found = compare(three("before", 200.0, boost=None), three("after", 200.0, by=9.0, boost=None), ())
     assert found.points[0].sense is Sense.GAIN
