@@ -7,7 +7,7 @@ Not a part of the tests: it takes as long as it is given. Ends with 0 when all h
 
 import argparse
 import json
-import os
+import multiprocessing
 import random
 import re
 import signal
@@ -18,13 +18,23 @@ import sys
 import tempfile
 import time
 from collections import Counter
-from contextlib import closing
+from contextlib import closing, suppress
+from datetime import UTC, datetime
 from http.client import HTTPConnection, HTTPException
+from multiprocessing.connection import Connection
 from pathlib import Path
+from pickle import UnpicklingError
 from urllib.parse import quote, urlencode
 
 from arcstack.demo.workshop import make_demo
+from arcstack.document import Sitting
+from arcstack.readings.recorded import Booked, Sort
+from arcstack.services import Who, Workshop
+from arcstack.services.bench import Bench
+from arcstack.store import Database, Kind, Reason
 from arcstack.web import create_app
+
+FORK = multiprocessing.get_context("fork")
 
 EVIL = (
     "' OR 1=1 --", '"; DROP TABLE build; --', "{{7*7777}}",
@@ -175,65 +185,78 @@ def _asked(port: int, method: str, path: str, body: bytes, headers: dict[str, st
         link.close()
 
 
-WRITER = """
-import sys
-from datetime import UTC, datetime
-from pathlib import Path
-from arcstack.document import Sitting
-from arcstack.readings.recorded import Booked, Sort
-from arcstack.services import Who, Workshop
-from arcstack.services.bench import Bench
-from arcstack.store import Database, Kind, Reason
-database = Database.open(Path(sys.argv[1]) / "workshop.sqlite")
-bench, workshop, first = Bench(database), Workshop(database), int(sys.argv[2])
-who = Who("soak", lambda: datetime.now(UTC).replace(tzinfo=None))
-for n in range(first, first + 100_000):
-    with database.session(writes=True) as session:
-        for half in ("a", "b"):
-            by = Sitting(hand="soak", at=datetime.now(UTC))
-            bench.add_within(session, 1, [Booked(0, Sort.PARTS, "", f"{n} {half}", 0.0, 0.0, 1.0, by)])
-    if n % 5 == 0:
-        now = workshop.open(1)
-        changed = now.build.model_copy(update={"note": str(n)})
-        workshop.save(1, now.revision, changed, who, Reason(Kind.NOTE, "brief.limiter", after=str(n)))
-    print(n, flush=True)
-"""
+AFRESH = 100
+"""A workshop is killed so often before another is made: what is looked through after each kill stays short."""
+
+
+def _writes(data: Path, first: int, said: Connection) -> None:
+    """Two events at a time, and now and then a revision, until it is killed; each is said once it is stored."""
+    database = Database.open(data / "workshop.sqlite")
+    bench, workshop = Bench(database), Workshop(database)
+    who = Who("soak", lambda: datetime.now(UTC).replace(tzinfo=None))
+    for n in range(first, first + 100_000):
+        with database.session(writes=True) as session:
+            for half in ("a", "b"):
+                by = Sitting(hand="soak", at=datetime.now(UTC))
+                bench.add_within(session, 1, [Booked(0, Sort.PARTS, "", f"{n} {half}", 0.0, 0.0, 1.0, by)])
+        if n % 5 == 0:
+            now = workshop.open(1)
+            changed = now.build.model_copy(update={"note": str(n)})
+            workshop.save(1, now.revision, changed, who, Reason(Kind.NOTE, "brief.limiter", after=str(n)))
+        said.send(n)
+
+
+def _killed_at(data: Path, first: int, rng: random.Random) -> list[int]:
+    """What a process said was stored before it was killed, at a moment of its own."""
+    here, there = FORK.Pipe(duplex=False)
+    process = FORK.Process(target=_writes, args=(data, first, there), daemon=True)
+    process.start()
+    there.close()
+    told: list[int] = []
+    if here.poll(30):
+        time.sleep(rng.random() * 0.25)
+    process.kill()
+    process.join()
+    # what it was about to say may be cut off
+    with suppress(EOFError, OSError, UnpicklingError):
+        while here.poll():
+            told.append(here.recv())
+    here.close()
+    return told
 
 
 def killed(count: int, until: float, rng: random.Random) -> list[str]:
     """So many kills in the middle of writing; what was lost, or half stored, in words."""
-    data = Path(tempfile.mkdtemp(prefix="arc-stack-kills-"))
-    make_demo(data)
     found: list[str] = []
-    said, done, began = -1, 0, time.monotonic()
+    kept, done, began = 0, 0, time.monotonic()
+    data, said = Path(), -1
     while done < count and time.monotonic() < until:
-        command = [sys.executable, "-c", WRITER, str(data), str(said + 1)]
-        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
-        assert process.stdout is not None
-        if not process.stdout.readline():
+        if done % AFRESH == 0:
+            data, said = Path(tempfile.mkdtemp(prefix="arc-stack-kills-")), -1
+            # in a process of its own: no connection of this one is carried into those that are killed
+            made = FORK.Process(target=make_demo, args=(data,))
+            made.start()
+            made.join()
+        told = _killed_at(data, said + 1, rng)
+        done += 1
+        if not told:
             found.append(f"it would not open after kill {done}")
             break
-        time.sleep(rng.random() * 0.25)
-        os.kill(process.pid, signal.SIGKILL)
-        rest = process.stdout.read().split()
-        process.wait()
-        done += 1
         with closing(sqlite3.connect(data / "workshop.sqlite")) as db:
             rows = [json.loads(b)["what"].split() for (b,) in db.execute("SELECT body FROM event WHERE hand='soak'")]
         halves = Counter(int(n) for n, _ in rows)
-        last = max([said, *(int(x) for x in rest), *halves])
         if any(c != 2 for c in halves.values()):
             found.append(f"half a unit of work was stored at kill {done}")
-        told = [int(x) for x in rest]
         if lost := [n for n in told if halves.get(n) != 2]:
             found.append(f"{len(lost)} that were said to be stored were lost at kill {done}")
-        said = last
-        if done % 25 == 0 and (wrong := whole(data / "workshop.sqlite")):
+        kept += len(told)
+        said = max([said, *told, *halves])
+        if done % AFRESH == AFRESH - 1 and (wrong := whole(data / "workshop.sqlite")):
             found.append(f"the database at kill {done}: {wrong}")
-    if wrong := whole(data / "workshop.sqlite"):
+    if done and (wrong := whole(data / "workshop.sqlite")):
         found.append(f"the database: {wrong}")
     took = time.monotonic() - began
-    print(f"{done:,} kills in {took:.0f} s, {said + 1:,} units of work were to be kept, {len(found)} lost", flush=True)
+    print(f"{done:,} kills in {took:.0f} s, {kept:,} units of work were said to be kept, {len(found)} lost", flush=True)
     return found
 
 
