@@ -173,8 +173,8 @@ _TABLE = (
         "bench.most_correction", 25.0, "resolutions", "An instrument off by more is set or mended, never corrected."
     ),
     Setting("gc.youngest", 10_000, "objects", "So many new ones before the youngest are looked through for garbage."),
-    Setting("gc.older", 20, "times", "So often before those that outlived it are looked through too."),
-    Setting("gc.all", 20, "times", "So often before all are, which holds a page up longest."),
+    Setting("gc.older", 2, "times", "So often before those that outlived it are looked through too; more take long."),
+    Setting("gc.all", 100, "times", "So often before all are, which holds a page up longest."),
     Setting("bench.kept", 16, "builds", "Builds whose readings and figures as built are kept at hand."),
     Setting("bench.most_cut", 3.0, "mm", "No more than this is taken off a face, a seat or a tip at once."),
     Setting("link.kept", 200, "lines", "The last lines of an instrument that are kept."),

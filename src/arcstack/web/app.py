@@ -6,10 +6,12 @@ import re
 import secrets
 from contextlib import suppress
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 
 from flask import Flask, Response, g, has_request_context, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
+from jinja2 import Undefined
 from markupsafe import Markup, escape
 from werkzeug.exceptions import HTTPException, SecurityError
 
@@ -179,6 +181,7 @@ def create_app(
     beside = [page.blueprint for page in (*own, *at_bench, *of_record)]
     for blueprint in (*beside, *(s.blueprint for s in STAGES if s.blueprint is not None)):
         app.register_blueprint(blueprint)
+    app.jinja_env.undefined = _Nothing
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(
         link=links,
@@ -187,7 +190,7 @@ def create_app(
         back_pages=BACK_PAGES,
         record_pages=RECORD_PAGES,
         mark=marks.mark,
-        mark_shape=lambda level: Markup(marks.shape(level)),
+        mark_shape=cache(lambda level: Markup(marks.shape(level))),
         fail_level=Level.FAIL,
     )
     app.jinja_env.filters["symbols"] = _symbols
@@ -221,6 +224,13 @@ def create_app(
     app.register_error_handler(CSRFError, _expired)
     app.register_error_handler(HTTPException, _refused)
     return app
+
+
+class _Nothing(Undefined):
+    """What an *if* without an *else* prints: said to be empty at once, where it would else be asked in vain."""
+
+    def __html__(self) -> str:
+        return ""
 
 
 def _marked() -> None:
