@@ -102,6 +102,19 @@ def test_step_back_and_restore(browser: Browser) -> None:
     browser.post(f"/builds/{browser.failing}/intake/revisions/restore", 409, base=4, to=1)
 
 
+@pytest.mark.parametrize("path", ["-1", "\x00", "intake.nothing", "name", "brief.limiter", "A" * 3000])
+@pytest.mark.parametrize("act", ["undo", "redo", "edit"])
+def test_a_stale_step_with_a_field_that_no_page_sends_is_told_and_never_breaks(
+    browser: Browser, act: str, path: str
+) -> None:
+    told = browser.client.post(
+        f"/builds/{browser.failing}/{act}",
+        data={"base": "9", "path": path, "text": "1", "csrf_token": browser.token},
+        headers={"X-CSRFToken": browser.token, "Referer": "http://localhost/"},
+    )
+    assert told.status_code in (400, 404, 409), told.status_code
+
+
 def test_the_hand_at_work_is_set_beside_the_revision(browser: Browser) -> None:
     browser.post("/who", 302, who="Bea", back="/")
     browser.type(STEP, "0.6")

@@ -1,8 +1,10 @@
 """The slower window is told what was saved meanwhile, and may choose."""
 
+from contextlib import suppress
 from typing import Any
 
 from flask import render_template, request
+from werkzeug.exceptions import BadRequest
 
 from arcstack.errors import StaleRevision
 from arcstack.services import Current, differences
@@ -25,9 +27,11 @@ def stale(error: StaleRevision) -> Told:
     rows = differences(workshop().open(build_id, base).build, newest.build)
     mine: Any = None
     parts = ""
-    if path := request.form.get("path"):
-        mine = {"path": path, "label": _label(path), "text": request.form.get("text", "")}
-        parts = parts_of(newest, typed(), accepted=True)
+    # a step back sends no field; what no page sends is no field either
+    with suppress(BadRequest):
+        field = typed()
+        mine = {"path": field.path, "label": _label(field.path), "text": field.text}
+        parts = parts_of(newest, field, accepted=True)
     page = render_template(
         "parts/stale.html", typed=mine, base=base, rows=rows, build_id=build_id, newest=newest.revision,
         theirs=[_as_it_stands(newest, row.path) for row in rows],
