@@ -97,15 +97,18 @@ class Context:
 
     def variants(self, lobes: tuple[Any, ...], name: Hashable) -> "tuple[Context, ...]":
         """The same side with each of other lift curves in place of its own, which is the figure called ``name``."""
-        if self._varied is None and self._varied_of is not None and self._varied_of[0] is lobes:
-            before = self._varied_of[1]
-            differs = reads.changed(before[0].build, self.build) if before else 0
-            self._varied = lobes, tuple(v._kept_for(self.build, differs, self.document, self) for v in before)
-        elif self._varied is None or self._varied[0] is not lobes:
-            read = self.memo[name].read
-            self._varied = lobes, tuple(self._variant(lobe, name, read) for lobe in lobes)
+        # each looked at once: another thread may be at the same
+        before, found = self._varied_of, self._varied
+        if found is None or found[0] is not lobes:
+            if found is None and before is not None and before[0] is lobes and before[1]:
+                differs = reads.changed(before[1][0].build, self.build)
+                made = tuple(v._kept_for(self.build, differs, self.document, self) for v in before[1])
+            else:
+                read = self.memo[name].read
+                made = tuple(self._variant(lobe, name, read) for lobe in lobes)
+            found = self._varied = lobes, made
         self._varied_of = None
-        return self._varied[1]
+        return found[1]
 
     def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":
         found = Context(self.build, self.side_name, self._sweeps, self.document)

@@ -107,6 +107,7 @@ class ValveToPiston:
     def _room(self) -> Array:
         return self.room_mm(_NEAR_TDC)
 
+    # kept with the pair, which is a few numbers: many valves of a head stand alike over their pistons
     @lru_cache(maxsize=1024)  # noqa: B019
     def gap_of_mm(self, law: LiftLaw, phaser_rad: float) -> float:
         """Least gap that another lift law would leave in the same place, lash at zero, to a hundredth of a mm."""
