@@ -9,7 +9,7 @@ from arcstack.settings import setting
 
 AT_ONCE = int(setting("serve.at_once"))
 
-WAITS = frozenset({"bench.ask", "bench.heard", "watching.index", "static"})
+WAITS = frozenset({"bench.ask", "bench.heard", "gauges_list.put", "watching.index", "static"})
 """What waits for an instrument, or is told at once, and is no work."""
 
 
