@@ -313,6 +313,37 @@ def test_what_is_past_is_let_go() -> None:
     assert [n for n, half in enumerate(halves) if half() is not None] == [1, 7]
 
 
+@pytest.mark.parametrize("build", HEADS, ids=lambda b: b.name)
+def test_a_head_is_let_go_at_once_without_a_search_for_garbage(build: Build) -> None:
+    design = assess(build)
+    found = built(design, Hand(build).sheet())
+    touch(found, "both")
+    context = next(iter(found.contexts.values()))
+    gone = [weakref.ref(x) for x in (found, found._half("intake"), context, design)]
+    gc.disable()
+    try:
+        del found, context, design
+        assert [ref() for ref in gone] == [None, None, None, None]
+    finally:
+        gc.enable()
+
+
+def test_a_side_is_at_hand_once_it_was_worked_and_stays_so_while_it_is_read() -> None:
+    build = demo_builds()[0]
+    hand, design = Hand(build), assess(build)
+    first = built(design, hand.sheet())
+    assert [first.at_hand(s) for s in ("intake", "exhaust")] == [False, False]
+    touch(first, "a check")
+    assert not first.at_hand("intake")
+    touch(first, "intake")
+    assert [first.at_hand(s) for s in ("intake", "exhaust")] == [True, False]
+    hand.take("open_height", "1I-a", 36.80)
+    second = built(design, hand.sheet(), first)
+    assert [second.at_hand(s) for s in ("intake", "exhaust")] == [True, False]
+    touch(second, "a context")
+    assert [second.at_hand(s) for s in ("intake", "exhaust")] == [True, False]
+
+
 @pytest.mark.parametrize(
     ("path", "per"),
     [("engine.cylinders", "engine"), ("intake.stack.valve.mass", "valve"), ("intake.cam.lash", "cam"),

@@ -143,6 +143,12 @@ class _Half:
         # of the last one that was worked, never of one that leans on another in turn
         self._last: _Half | None = before if before is None or before._worked is not None else before._last
 
+    @property
+    def at_hand(self) -> bool:
+        """Whether it stands worked, or stood so before what has changed since."""
+        last = self._last
+        return self._worked is not None or (last is not None and last._worked is not None)
+
     def worked(self) -> Worked:
         """Every check over the places, and what the set must keep."""
         if self._worked is None:
@@ -217,10 +223,24 @@ class Built:
         self._lock = RLock()
         self._halves: dict[str, _Half] = {}
         self._earlier = {s: half for s in SIDES if before is not None and (half := before._touched(s)) is not None}
-        sides = {p.label: p.side for p in sheet.places}
-        self.contexts: Mapping[str, Context] = _By(sides, lambda label: self._half(sides[label]).contexts[label])
-        self.sides: Mapping[str, tuple[Across, ...]] = _By(SIDES, lambda side: self.worked(side).across)
-        self.sets: Mapping[str, tuple[Verdict, ...]] = _By(SIDES, lambda side: self.worked(side).sets)
+        self._side_of = {p.label: p.side for p in sheet.places}
+
+    # made anew each time: kept here they would hold on to this for ever, and memory with it
+
+    @property
+    def contexts(self) -> Mapping[str, Context]:
+        """That of each place."""
+        return _By(self._side_of, lambda label: self._half(self._side_of[label]).contexts[label])
+
+    @property
+    def sides(self) -> Mapping[str, tuple[Across, ...]]:
+        """Each check over the places, side by side."""
+        return _By(SIDES, lambda side: self.worked(side).across)
+
+    @property
+    def sets(self) -> Mapping[str, tuple[Verdict, ...]]:
+        """What the set of each side must keep."""
+        return _By(SIDES, lambda side: self.worked(side).sets)
 
     def across(self, check: str, side: str) -> Across:
         return next(a for a in self.sides[side] if a.check == check)
@@ -244,6 +264,11 @@ class Built:
                     found = _Half(self._designs[side], self._sheet, side, self._earlier.pop(side, None))
                     self._halves[side] = found
         return found
+
+    def at_hand(self, side: str) -> bool:
+        """Whether a side can be told without working every check at every valve of it anew."""
+        half = self._touched(side)
+        return half is not None and half.at_hand
 
     def worked(self, side: str) -> Worked:
         """All of a side."""

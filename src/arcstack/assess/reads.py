@@ -96,15 +96,15 @@ class Watched:
     def __getattr__(self, name: str) -> Any:
         found = self._inner.get(name)
         if found is None:
+            if name not in _fields_of(type(self._part)):
+                # a method reads through this too; kept here it would hold on to this for ever
+                return getattr(type(self._part), name).__get__(self)
             found = self._inner[name] = self._looked_up(name)
         if found[0]:
             _frames.read |= found[0]
         return found[1]
 
     def _looked_up(self, name: str) -> tuple[int, Any]:
-        if name not in _fields_of(type(self._part)):
-            # a method reads through this too
-            return 0, getattr(type(self._part), name).__get__(self)
         value = getattr(self._part, name)
         path = f"{self._path}.{name}" if self._path else name
         if isinstance(value, Part) and not isinstance(value, MeasuredCurve):
