@@ -10,6 +10,7 @@ import { bindFocus } from "./page/focus.js";
 import { bindFrame } from "./page/frame.js";
 import { bindKeys } from "./page/keys.js";
 import { bindDrawing } from "./page/section.js";
+import { bindRest } from "./page/rest.js";
 import { bindUnsaved } from "./page/unsaved.js";
 import { watch } from "./page/watch.js";
 
@@ -22,6 +23,7 @@ bindMockUp();
 bindAssembly();
 bindPictures();
 bindTester();
+bindRest();
 watch();
 if (page) {
   bindFields();

@@ -149,11 +149,11 @@ def main() -> None:
             page.goto(address)
             page.wait_for_selector("html[data-ready]")
             # the elastic train comes in after the page
-            page.wait_for_selector(".waiting", state="detached", timeout=60_000)
+            page.wait_for_selector(".waiting, .coming", state="detached", timeout=60_000)
             page.wait_for_load_state("networkidle")
             if act is not None:
                 act(page)
-                page.wait_for_selector(".waiting", state="detached", timeout=60_000)
+                page.wait_for_selector(".waiting, .coming", state="detached", timeout=60_000)
             page.wait_for_timeout(700)
             page.screenshot(path=PLACE / f"{name}.png")
             print(name)

@@ -36,7 +36,7 @@ function unanswered(ctx) {
   const from = ctx.sourceElement;
   // what gave way to a later request was not left without an answer
   const gaveWay = ctx.request?.signal?.aborted && ctx.request.signal.reason !== "timeout";
-  if (ctx.response || gaveWay || !from || from.closest?.(".field, #elastic-wait, [data-quiet]")) return;
+  if (ctx.response || gaveWay || !from || from.closest?.(".field, #elastic-wait, [data-quiet], [data-rest]")) return;
   const steps = from.id === "undo" || from.id === "redo";
   const told = document.createElement("section");
   told.className = "stale";

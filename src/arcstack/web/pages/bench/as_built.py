@@ -15,7 +15,7 @@ from arcstack.web.frame.working import inputs, lines
 from arcstack.web.kit import links
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.session import current_system, workshop
-from arcstack.web.pages.bench.shown import Head, around_bench, head
+from arcstack.web.pages.bench.shown import Head, around_bench, coming, head
 
 blueprint = Blueprint("as_built", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/built")
 
@@ -68,6 +68,8 @@ def index(build_id: int, side: str) -> str:
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_bench(here, "built", "As built"))
     check, label = request.args.get("check", ""), request.args.get("place", "")
+    if here.later():
+        return coming(here, "built", "As built")
     place = next((p for p in here.sheet.places if p.label == label and p.side == side), None)
     across = next((a for a in here.built.sides[side] if a.check == check), None)
     of_set = next((v for v in here.built.sets[side] if v.id == check), None)

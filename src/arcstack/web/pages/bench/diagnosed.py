@@ -3,6 +3,7 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.document import SIDES
 from arcstack.document.places import Place
 from arcstack.errors import FieldError
 from arcstack.readings.returning import findings, named
@@ -12,7 +13,7 @@ from arcstack.wear.signs import Cause, causes
 from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
-from arcstack.web.pages.bench.shown import Head, around_work, head
+from arcstack.web.pages.bench.shown import Head, around_work, coming, head
 
 blueprint = Blueprint("diagnosis", __name__, url_prefix="/builds/<int:build_id>/<side:side>/back/diagnosis")
 
@@ -73,6 +74,8 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     here = head(workshop().open(build_id), side)
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_work(here, "diagnosis", "Diagnosis"))
+    if here.later(*SIDES):
+        return coming(here, "diagnosis", "Diagnosis")
     scope, at = _scope(here)
     told, record = diagnosed(here, at), witnesses(here.design, here.built, here.sheet, current_system())
     words, reading = told.next_reading

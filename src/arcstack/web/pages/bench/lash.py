@@ -143,9 +143,11 @@ def _told(here: Head, found: Plan, system: System) -> list[tuple[History, Level,
 
 def _plungers(here: Head, system: System) -> list[tuple[str, str, Verdict]]:
     """Of each hydraulic adjuster: what is left of its plunger, and how that stands."""
-    across = next((a for a in here.built.sides[here.side] if a.check == "lash.plunger"), None)
     rows = []
-    for place, verdict in across.at if across is not None else ():
+    for place in here.sheet.places:
+        verdict = here.built.at("lash.plunger", place) if place.side == here.side else None
+        if verdict is None:
+            continue
         settled = here.sheet.settled(place, "plunger")
         rows.append((place.label, str(show(settled.value, LENGTH, system)) if settled else "–", verdict))
     return rows

@@ -18,6 +18,7 @@ from arcstack.services import Current
 from arcstack.units import Shown, System, show
 from arcstack.web.drawings.head_map import Cell, State
 from arcstack.web.frame.around import around
+from arcstack.web.kit.rest import Rest, shown_first
 from arcstack.web.kit.session import assessed, bench, current_system
 
 STRIP = 300.0
@@ -43,6 +44,10 @@ class Head:
     def rest(self) -> tuple[Left, ...]:
         """What is unread or no longer holds."""
         return left(self.sheet)
+
+    def later(self, *sides: str) -> bool:
+        """Whether the page is shown before these sides, or its own, are worked: a head met for the first time."""
+        return shown_first() and not all(self.built.at_hand(s) for s in sides or (self.side,))
 
     def rest_of(self, step: Step) -> list[Left]:
         """That of one step at the places themselves."""
@@ -171,7 +176,7 @@ def _state(here: Head, spot: Spot, settled: Settled | None) -> State:
         return State.STALE
     if settled.again:
         return State.AGAIN
-    return State.OUT if _fails(here, spot) else State.READ
+    return State.OUT if not here.later() and _fails(here, spot) else State.READ
 
 
 _OF: dict[str, tuple[str, ...]] = {
@@ -233,5 +238,18 @@ def margins(here: Head, system: System) -> Margins:
 
 
 def around_bench(here: Head, page: str, title: str) -> dict[str, Any]:
-    """What the frame shows round a page of the bench."""
-    return around_work(here, page, title) | {"built_margins": margins(here, current_system())}
+    """What the frame shows round a page of the bench; the margins of a head met first come after it."""
+    beside = (
+        {"rest": Rest("margins", "#head-map")} if here.later() else {"built_margins": margins(here, current_system())}
+    )
+    return around_work(here, page, title) | beside
+
+
+def around_later(here: Head, page: str, title: str, part: str = "work") -> dict[str, Any]:
+    """The same round a page a part of which, named by its id, comes after it, and the margins with it."""
+    return around_work(here, page, title) | {"rest": Rest(part, "#margins")}
+
+
+def coming(here: Head, page: str, title: str) -> str:
+    """A page of which nothing can be told before every valve is worked."""
+    return render_template("bench/coming.html", **around_later(here, page, title))

@@ -7,6 +7,7 @@ from werkzeug.wrappers import Response
 
 from arcstack.assess import checks
 from arcstack.checks import Level
+from arcstack.document import SIDES
 from arcstack.errors import FieldError
 from arcstack.readings import Signed, Step, Waived
 from arcstack.readings.assembling import State
@@ -18,7 +19,7 @@ from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.as_built import reading_of
 from arcstack.web.pages.bench.assembly import stood
-from arcstack.web.pages.bench.shown import Head, around_bench, head
+from arcstack.web.pages.bench.shown import Head, around_bench, around_later, head
 
 blueprint = Blueprint("left", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/to-do")
 
@@ -86,7 +87,7 @@ def _unassembled(here: Head) -> list[tuple[str, str]]:
 def index(build_id: int, side: str, wrong: str = "") -> str:
     """What is left, in the order of the bench, and what to measure next."""
     here, system = head(workshop().open(build_id), side), current_system()
-    rest = here.rest
+    rest, later = here.rest, here.later(*SIDES)
     steps = []
     count = {side: sum(p.side == side for p in here.sheet.places) for side in ("intake", "exhaust")}
     for step in Step:
@@ -102,12 +103,12 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     nearest = design_next(design, here.design.of_side(side))[:5]
     return render_template(
         "bench/to_do.html",
-        **around_bench(here, "left", "To do"),
+        **(around_later(here, "left", "To do", "gates") if later else around_bench(here, "left", "To do")),
         bench_steps=steps,
         total=len(rest),
         wrong=wrong,
         minutes=-(-sum(x.seconds for x in rest) // 60),
-        gates=gates(here),
+        gates=() if later else gates(here),
         hand=current_who().name,
         nearest=[(n.words(system), n.doubt.verdict.title, _where(n.share.path, here)) for n in nearest],
         waivers=[(w, titled(w.check)) for w in here.sheet.waivers],

@@ -6,11 +6,13 @@ from urllib.parse import quote
 
 from flask import Blueprint, Response, abort, render_template, request
 
+from arcstack.document import SIDES
 from arcstack.errors import DocumentError
 from arcstack.formats.sheets import Printed, pdf
 from arcstack.formats.sheets.pdf import mark_name
 from arcstack.record.plain import languages
 from arcstack.units import System
+from arcstack.web.kit.rest import Rest
 from arcstack.web.kit.session import current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import around_work, head
 from arcstack.web.sheets.bench import bench_sheet
@@ -24,25 +26,32 @@ blueprint = Blueprint("sheets", __name__, url_prefix="/builds/<int:build_id>/<si
 
 @dataclass(frozen=True)
 class Kind:
-    """One kind of sheet: its address, its title, what it is for, and how it is made."""
+    """One kind of sheet: its address, its title, what it is for, how it is made, whether of every valve."""
 
     key: str
     title: str
     about: str
     make: Callable[[Printing], Printed]
+    built: bool = False
 
 
 KINDS = {
     k.key: k
     for k in (
-        Kind("report", "Report", "For the customer, in plain words: asked, found, done, not checked.", customer_report),
+        Kind(
+            "report",
+            "Report",
+            "For the customer, in plain words: asked, found, done, not checked.",
+            customer_report,
+            True,
+        ),
         Kind(
             "build",
             "Build sheet",
             "Everything entered, every verdict with its evidence, the section drawn.",
             build_sheet,
         ),
-        Kind("bench", "Bench sheet", "One row for every valve, as it was measured.", bench_sheet),
+        Kind("bench", "Bench sheet", "One row for every valve, as it was measured.", bench_sheet, True),
         Kind("springs", "Springs wanted", "For whoever makes or sells them.", springs_sheet),
         Kind("orders", "Order list", "Every line, and what it is measured against when it comes.", order_sheet),
         Kind("assembly", "Assembly list", "Steps and counts to tick by hand.", assembly_sheet),
@@ -90,10 +99,11 @@ def _units() -> str:
 def one(build_id: int, side: str, key: str) -> str:
     """A sheet as a page: block for block what its PDF has."""
     kind = _kind(key)
-    made = kind.make(printing(build_id, _say(), current_who().name, _language()))
+    of = printing(build_id, _say(), current_who().name, _language())
+    later = kind.built and of.here.later(*SIDES)
     return render_template(
-        "record/sheet.html", build_id=build_id, side=side, sheet=made, kind=kind, units=_units(), mark_name=mark_name,
-        title=kind.title,
+        "record/sheet.html", build_id=build_id, side=side, sheet=None if later else kind.make(of), kind=kind,
+        units=_units(), mark_name=mark_name, title=kind.title, rest=Rest("work") if later else None,
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from arcstack.web.frame.waiting import questions
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_who, sweeps, workshop
 from arcstack.web.kit.stage import STAGES
-from arcstack.web.pages.bench.shown import Head, around_work, head
+from arcstack.web.pages.bench.shown import Head, around_work, coming, head
 from arcstack.web.pages.record.asking import words
 
 blueprint = Blueprint("sign_off", __name__, url_prefix="/builds/<int:build_id>/<side:side>/sign-off")
@@ -58,6 +58,8 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     for on in SIDES:
         for ask in questions(here.design.sides[on]):
             sweeps().start(ask.question)
+    if made is None and here.later(*SIDES):
+        return coming(here, "sign_off", "Sign-off")
     found = stands(here) if made is None else ()
     marks = bench().marks(build_id)
     history = [e for e in here.sheet.events if isinstance(e, Released | Reopened)]
