@@ -15,7 +15,6 @@ import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
-from datetime import UTC, datetime
 from pathlib import Path
 
 import numpy as np
@@ -25,17 +24,15 @@ from arcstack.assess import assess, elastic
 from arcstack.cli.serving import settle
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
-from arcstack.document import change, set_cam
+from arcstack.document import change
 from arcstack.dynamics.model import Chain, Train
 from arcstack.dynamics.motion import at_speed, at_speeds
 from arcstack.dynamics.question import Question, Run, work_out
 from arcstack.dynamics.sweep import speeds_rpm, sweep
-from arcstack.formats import read_table, write_build
+from arcstack.formats import read_table
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
-from arcstack.services import CamLibrary, Progress, State, Sweeps, Who, Workshop
-from arcstack.store import Builds, Document, Kind, Reason, RevisionRow
-from arcstack.store.tables import ReadingTable
+from arcstack.services import Progress, State, Sweeps
 from arcstack.web import create_app
 
 sys.path.insert(0, str(Path(__file__).parent))
@@ -140,83 +137,7 @@ class Still(Sweeps):
         return Progress(State.STOPPED, 0, 1)
 
 
-def large_workshop() -> tuple[float, dict[str, float]]:
-    """A workshop of 2,000 builds of 20 revisions: the size of its file (MB), and each page's 95th percentile (ms)."""
-    folder = Path(tempfile.mkdtemp())
-    app = create_app(folder, Still())
-    workshop: Workshop = app.extensions["workshop"]
-    library = CamLibrary(workshop.database, workshop)
-    who = Who("bench", lambda: datetime.now(UTC).replace(tzinfo=None))
-    build = demo_builds()[0]
-    kept = [library.keep(f"cam {n}", build.intake.cam, who) for n in range(20)]
-    began = time.perf_counter()
-    for start in range(0, BUILDS, 50):
-        with workshop.database.session(writes=True) as session:
-            builds = Builds(session)
-            for number in range(start, start + 50):
-                made = set_cam(build, "intake", kept[number % 20].cam).model_copy(update={"name": f"Head {number}"})
-                text, carries = write_build(made, compact=True), {"intake": kept[number % 20].key}
-                reason = Reason(Kind.FIELD, "brief.limiter", "8000", "8010")
-                build_id = builds.add(RevisionRow(1, who.now(), "bench", reason), Document(text, made.name, carries))
-                for revision in range(2, REVISIONS + 1):
-                    told = text.replace("Hill-climb car", f"Hill-climb car {number} {revision}")
-                    row = RevisionRow(revision, who.now(), "bench", reason)
-                    builds.append(build_id, revision - 1, row, Document(told, made.name, carries))
-    print(f"(a workshop of {BUILDS} builds made in {time.perf_counter() - began:.0f} s)", file=sys.stderr)
-    workshop.database.engine.dispose()
-    size = sum(f.stat().st_size for f in folder.glob("workshop.sqlite*")) / 1e6
-    client, found = app.test_client(), {}
-    pages = {
-        "the list of builds": "/", "its last page": "/?page=20", "a build’s Stack": "/builds/{}/intake/stack",
-        "its Brief": "/builds/{}/intake/brief", "its revisions": "/builds/{}/intake/revisions",
-        "the kept cams": "/builds/{}/intake/cams",
-    }  # fmt: skip
-    for name, page in pages.items():
-        # each build is met for the first time
-        numbers = iter(range(100, 180))
-        found[name] = p95(times(lambda page=page, numbers=numbers: client.get(page.format(next(numbers))), 40))
-    return size, found
-
-
 ONE_MASS = {"mass_kg": 0.112, "k": 28e6, "zeta": 0.06, "seat_k": 90e6, "seat_zeta": 0.15, "load": 380.0, "rate": 44e3}
-
-
-def large_bench() -> dict[str, float]:
-    """200,000 readings in 2,000 builds: each page of the bench met first and again (ms, 95th percentile)."""
-    folder = Path(tempfile.mkdtemp())
-    app = create_app(folder, Still())
-    workshop: Workshop = app.extensions["workshop"]
-    who = Who("bench", lambda: datetime.now(UTC).replace(tzinfo=None))
-    build, began = demo_builds()[0], time.perf_counter()
-    own = [r for r in as_built.head() if r.key not in ("seat_width", "margin", "valve_mass")][:100]
-    for _ in range(0, BUILDS, 50):
-        with workshop.database.session(writes=True) as session:
-            for _ in range(50):
-                made = build.model_copy(update={"name": "Head"})
-                reason = Reason(Kind.FIELD, "brief.limiter", "8000", "8010")
-                head = Document(write_build(made, compact=True), made.name, {})
-                number = Builds(session).add(RevisionRow(1, who.now(), "bench", reason), head)
-                session.add_all(
-                    ReadingTable(
-                        build_id=number, key=r.key, place=r.place, item="", value=r.value, typed=r.typed, hand="bench",
-                        instrument="H-2", at=who.now(), phase="final", service=0, replaces=None, void=False, more="{}",
-                    )
-                    for r in own
-                )  # fmt: skip
-    print(f"({BUILDS * len(own):,} readings stored in {time.perf_counter() - began:.0f} s)", file=sys.stderr)
-    client, found = app.test_client(), {}
-    pages = {"Readings": "", "As built": "/built", "To do": "/to-do", "the tester": "/springs", "Items": "/items"}
-    for n, (name, page) in enumerate(pages.items()):
-        numbers = range(100 + 40 * n, 140 + 40 * n)
-        for when in ("met first", "met again"):
-            each = iter(numbers)
-            found[f"{name}, {when}"] = p95(
-                times(
-                    lambda page=page, each=each: client.get(f"/builds/{next(each)}/intake/bench{page}"),
-                    len(numbers) if when == "met first" else 12,
-                )
-            )
-    return found
 
 
 def one_mass() -> tuple[float, float, float, float]:
@@ -400,14 +321,7 @@ def main() -> None:
         ("ten million of them", searched["ten"], 2500, "ms"),
         ("memory held at most by then", searched["memory"], 1000, "MB"),
     ]
-    size, pages = large_workshop()
-    rows += [(f"of 2,000 builds of 20 revisions: {name} (95th percentile)", t, 100, "ms") for name, t in pages.items()]
     rows += [(f"sixteen valves as built: {name}", t, 60, "ms") for name, t in as_built.measured().items()]
-    rows += [
-        (f"of 200,000 readings in 2,000 builds: {name} (95th percentile)", t, 100, "ms")
-        for name, t in large_bench().items()
-    ]
-    rows.append(("its database", size, 200, "MB"))
     machine = f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}"
     lines = [
         f"{machine}. The yardstick is one dense solve of 300 unknowns",
