@@ -58,7 +58,7 @@ def test_a_question_is_said_back_as_it_was_understood() -> None:
     said = read_query("seal, stem 6.0, guide 11, no taller than 9.5").said()
     assert (
         said
-        == "seals, seal for a stem of about 6.0, seal for a guide of about 11, seal above what holds it at most 9.5"
+        == "seals, stem that the seal fits about 6.0, guide that the seal fits about 11, seal above what holds it at most 9.5"
     )
 
 

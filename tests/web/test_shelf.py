@@ -31,7 +31,7 @@ def test_an_empty_shelf_says_what_to_do_and_takes_a_part(browser: Browser) -> No
     browser.post("/shelf/add", 302, kind="seal", name="SL-1")
     where = browser.headers["Location"]
     page = browser.get(where)
-    assert "Seal for a stem of" in page
+    assert "Stem that the seal fits" in page
     key = where.rsplit("/", 1)[1]
     form = {"version": "1", "name": "SL-1", "stem": "6", "stem:is": "measured", "height": ".35 in", "price": "3,20"}
     browser.post(f"/shelf/part/{key}", 302, **form)

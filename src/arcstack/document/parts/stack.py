@@ -167,7 +167,7 @@ class Locks(Part):
         Stated | None, Quantity("Lock offset", LENGTH, -3, 3, "+ raises the retainer.", none="standard", usual=(0.2, 3))
     ] = None
     mass: Annotated[Entry | None, Quantity("Locks mass, pair", MASS, 0.0002, 0.03, usual=(0.0008, 0.015))] = None
-    stem: Annotated[Entry | None, Quantity("Locks for a stem of", LENGTH, 3, 15)] = None
+    stem: Annotated[Entry | None, Quantity("Stem that the locks fit", LENGTH, 3, 15)] = None
     groove: Annotated[Groove, Choice("Groove the locks fill")] = Groove.UNSTATED
     beads: Annotated[Entry | None, _BEADS] = None
     taper: Annotated[Entry | None, Quantity("Locks’ taper, included", ANGLE, 3 * DEG, 40 * DEG, _TAPER)] = None
@@ -229,8 +229,8 @@ class Seal(Part):
     at_every_valve = True
 
     code: Annotated[str, Words("Seal")] = ""
-    stem: Annotated[Entry | None, Quantity("Seal for a stem of", LENGTH, 3, 15)] = None
-    guide: Annotated[Entry | None, Quantity("Seal for a guide of", LENGTH, 5, 25)] = None
+    stem: Annotated[Entry | None, Quantity("Stem that the seal fits", LENGTH, 3, 15)] = None
+    guide: Annotated[Entry | None, Quantity("Guide that the seal fits", LENGTH, 5, 25)] = None
     held: Annotated[SealHeld, Choice("Seal held by")] = SealHeld.UNSTATED
     height: Annotated[Entry | None, Quantity("Seal above what holds it", LENGTH, 0.5, 30, usual=(2, 20))] = None
     outside: Annotated[Entry | None, Quantity("Seal outside diameter", LENGTH, 5, 35)] = None
