@@ -63,3 +63,19 @@ def test_a_forgotten_cam_leaves_the_builds_alone(workshop: Workshop, library: Ca
 def test_a_name_that_is_none_is_refused(library: CamLibrary, name: str) -> None:
     with pytest.raises(FieldError):
         library.keep(name, demo_builds()[0].intake.cam, WHO)
+
+
+def test_who_carries_which_cam_is_asked_once_and_the_first_are_named(workshop: Workshop, library: CamLibrary) -> None:
+    cam = demo_builds()[0].intake.cam
+    many, one, none = (library.keep(name, cam, WHO) for name in ("many", "one", "none"))
+    for name in ("d", "b", "c", "a"):
+        build = library.use(many.key, library.use(many.key, Build(name=name), "intake"), "exhaust")
+        workshop.create(build, WHO)
+    workshop.create(library.use(one.key, Build(name="e"), "exhaust"), WHO)
+    found = library.carried(3)
+    assert none.key not in found
+    assert (found[many.key].of, found[many.key].more) == (8, 5)
+    assert (found[one.key].of, found[one.key].more) == (1, 0)
+    for kept in (many, one):
+        assert list(found[kept.key].first) == library.uses(kept.key)[:3]
+    assert [(c.name, c.side) for c in found[many.key].first] == [("a", "intake"), ("a", "exhaust"), ("b", "intake")]

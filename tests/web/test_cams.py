@@ -1,6 +1,7 @@
 import re
 
 from arcstack.document import Build
+from arcstack.services import CamLibrary
 from tests.web.conftest import WHO, Browser
 
 
@@ -61,3 +62,16 @@ def test_a_longer_lobe_shows_what_it_reopens(browser: Browser) -> None:
     assert browser.get(f"{at}?by=0&held=nothing").count("<tr>") == 3
     empty = browser.workshop.create(Build(name="Nothing yet"), WHO)
     assert "A duration and a centreline are needed." in browser.get(f"/builds/{empty}/intake/curve/longer?by=10")
+
+
+def test_a_cam_that_many_heads_carry_names_the_first_of_them(browser: Browser) -> None:
+    browser.post(at(browser, browser.sound, "/keep"), 302, name="Hill 254")
+    library = CamLibrary(browser.workshop.database, browser.workshop)
+    (kept,) = library.all()
+    for n in range(4):
+        browser.workshop.create(library.use(kept.key, Build(name=f"Head {n}"), "exhaust"), WHO)
+    page = browser.get(at(browser, browser.sound))
+    assert "Head 0, exhaust" in page
+    assert "Head 2, exhaust" in page
+    assert "Head 3, exhaust" not in page
+    assert "and 2 more" in page

@@ -31,6 +31,18 @@ class Carrier:
     side: str
 
 
+@dataclass(frozen=True)
+class Carried:
+    """How many sides carry a kept cam, and the first of them."""
+
+    of: int
+    first: tuple[Carrier, ...]
+
+    @property
+    def more(self) -> int:
+        return self.of - len(self.first)
+
+
 class CamLibrary:
     """The workshop's kept cams."""
 
@@ -51,6 +63,12 @@ class CamLibrary:
         """Builds whose newest revision carries the cam."""
         with self.database.session() as session:
             return [Carrier(*row) for row in Cams(session).users(key)]
+
+    def carried(self, most: int) -> dict[str, Carried]:
+        """By the key of each cam that is carried: by how many sides, and the first so many of them by name."""
+        with self.database.session() as session:
+            found = Cams(session).first_users(most)
+        return {key: Carried(of, tuple(Carrier(*row) for row in first)) for key, (of, first) in found.items()}
 
     def named(self, name: str) -> Kept | None:
         with self.database.session() as session:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -67,6 +67,22 @@ class Cams:
             .order_by(BuildTable.name, BuildTable.id, CarriedTable.side.desc())
         )
         return [(build_id, name, side) for build_id, name, side in rows]
+
+    def first_users(self, most: int) -> dict[str, tuple[int, list[tuple[int, str, str]]]]:
+        """Of every cam that is carried: how many sides carry it, and the first of them, by name."""
+        own = CarriedTable.key
+        order = (BuildTable.name, BuildTable.id, CarriedTable.side.desc())
+        ranked = (
+            select(
+                own, BuildTable.id, BuildTable.name, CarriedTable.side,
+                func.row_number().over(partition_by=own, order_by=order).label("rank"),
+                func.count().over(partition_by=own).label("of"),
+            ).join(BuildTable, CarriedTable.build_id == BuildTable.id).subquery()
+        )  # fmt: skip
+        found: dict[str, tuple[int, list[tuple[int, str, str]]]] = {}
+        for r in self.session.execute(select(ranked).where(ranked.c.rank <= most).order_by(ranked.c.rank)):
+            found.setdefault(r.key, (r.of, []))[1].append((r.id, r.name, r.side))
+        return found
 
 
 def _row(r: CamTable) -> CamRow:

@@ -14,6 +14,9 @@ from arcstack.web.kit.change import accept
 from arcstack.web.kit.session import assessed, current_system, current_who, workshop
 from arcstack.web.pages.compare import MOST, compare_chart, table
 
+MOST_NAMED = 3
+"""So many that carry a cam are named; a shop may have it on a hundred heads."""
+
 blueprint = Blueprint("cams", __name__, url_prefix="/builds/<int:build_id>/<side:side>/cams")
 
 
@@ -31,11 +34,12 @@ def _page(build_id: int, side: str, told: str = "", taken: dict[str, object] | N
     kept, assessment = library().all(), assessed(current)
     wanted = request.args.getlist("cam")[: MOST - 1]
     chosen = [k for k in kept if k.key in wanted]
-    cams = tried(assessment, side, [(k.name, k.cam) for k in chosen])
+    cams = tried(assessment, side, [(k.name, k.cam) for k in chosen]) if chosen else []
+    carried = library().carried(MOST_NAMED)
     return render_template(
         "cams/index.html",
         **around(current, side, assessment, system),
-        kept=[(k, library().uses(k.key)) for k in kept],
+        kept=[(k, carried.get(k.key)) for k in kept],
         chosen={k.key for k in chosen},
         names=[t.name for t in cams],
         rows=table(cams, system) if chosen else [],
