@@ -3,6 +3,7 @@
 import json
 from collections.abc import Sequence
 from contextlib import suppress
+from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -50,7 +51,6 @@ from arcstack.readings.sent_on import SentOn
 BENCH = "bench_rows"
 """Under which name a build's file carries them."""
 
-_READING = TypeAdapter(Reading)
 _EVENTS: dict[str, type[Event]] = {
     "put": Put,
     "cut": Cut,
@@ -102,7 +102,12 @@ _EVENTS: dict[str, type[Event]] = {
     "released": Released,
     "reopened": Reopened,
 }
-_OF_EVENT = {kind: TypeAdapter(made) for kind, made in _EVENTS.items()}
+
+
+@cache
+def _adapter(kind: str) -> TypeAdapter[Any]:
+    """What checks one kind of event, or a reading: made when one is read, for it takes long to make them all."""
+    return TypeAdapter(Reading if kind == "reading" else _EVENTS[kind])
 
 
 def kind_of(event: Event) -> str:
@@ -112,21 +117,22 @@ def kind_of(event: Event) -> str:
 
 def reading_json(reading: Reading) -> dict[str, Any]:
     """A reading as JSON's own types."""
-    found: dict[str, Any] = _READING.dump_python(reading, mode="json", exclude_defaults=True)
+    found: dict[str, Any] = _adapter("reading").dump_python(reading, mode="json", exclude_defaults=True)
     return found
 
 
 def event_json(event: Event) -> dict[str, Any]:
     """An event as JSON's own types, with its kind."""
     kind = kind_of(event)
-    found: dict[str, Any] = _OF_EVENT[kind].dump_python(event, mode="json")
+    found: dict[str, Any] = _adapter(kind).dump_python(event, mode="json")
     return {"kind": kind, **found}
 
 
 def read_reading(raw: Any) -> Reading:
     """Raises ``DocumentError``."""
     try:
-        found = _READING.validate_python(raw) if not isinstance(raw, str) else _READING.validate_json(raw)
+        adapter = _adapter("reading")
+        found: Reading = adapter.validate_json(raw) if isinstance(raw, str) else adapter.validate_python(raw)
     except ValidationError as error:
         raise _worded(error) from error
     if found.key not in ASKED:
@@ -141,9 +147,10 @@ def read_event(raw: Any) -> Event:
     if not isinstance(raw, dict) or raw.get("kind") not in _EVENTS:
         raise DocumentError("this is no event of the bench", "kind")
     try:
-        return _OF_EVENT[raw["kind"]].validate_python({k: v for k, v in raw.items() if k != "kind"})
+        made: Event = _adapter(raw["kind"]).validate_python({k: v for k, v in raw.items() if k != "kind"})
     except ValidationError as error:
         raise _worded(error) from error
+    return made
 
 
 def _worded(error: ValidationError) -> DocumentError:
