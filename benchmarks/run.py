@@ -37,6 +37,7 @@ from arcstack.web import create_app
 
 sys.path.insert(0, str(Path(__file__).parent))
 import as_built
+import shop
 
 import specify
 
@@ -257,7 +258,9 @@ def start(page: str) -> float:
 
     def once() -> None:
         command = [sys.executable, "-m", "arcstack.cli", "demo", "--port", "8199", "--data", folder]
-        server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        server = subprocess.Popen(
+            command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=shop.as_installed()
+        )
         try:
             while True:
                 try:
@@ -283,7 +286,7 @@ def assets() -> float:
 
 def _row(name: str, value: float, budget: float, unit: str, yard: float) -> str:
     if unit == "ms":
-        return f"| {name} | {value:.1f} ms | {budget:g} ms | {value / yard:.1f} |"
+        return f"| {name} | {value:.1f} ms | {f'{budget:g} ms' if budget else '–'} | {value / yard:.1f} |"
     return f"| {name} | {value:.0f} {unit} | {budget:g} {unit} | – |"
 
 
@@ -321,7 +324,11 @@ def main() -> None:
         ("ten million of them", searched["ten"], 2500, "ms"),
         ("memory held at most by then", searched["memory"], 1000, "MB"),
     ]
-    rows += [(f"sixteen valves as built: {name}", t, 60, "ms") for name, t in as_built.measured().items()]
+    rows += [
+        # the budget is that of a head that is open
+        (f"sixteen valves as built: {name}", t, 0 if name == "first" else 60, "ms")
+        for name, t in as_built.measured().items()
+    ]
     machine = f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}"
     lines = [
         f"{machine}. The yardstick is one dense solve of 300 unknowns",

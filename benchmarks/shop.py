@@ -5,6 +5,7 @@
 """
 
 import http.client
+import os
 import random
 import re
 import socket
@@ -124,6 +125,11 @@ def _pictures(database: Database, folder: Path) -> None:
                 bench.add_within(session, 1 + n % 500, [picture])
 
 
+def as_installed() -> dict[str, str]:
+    """The surroundings of a program that may keep what it compiled, as one that is installed does."""
+    return {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+
+
 class Server:
     """The workshop in a process of its own."""
 
@@ -133,7 +139,9 @@ class Server:
             self.port = int(probe.getsockname()[1])
         command = [sys.executable, "-m", "arcstack.cli", "serve", "--data", str(folder), "--port", str(self.port)]
         began = time.perf_counter()
-        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        self.process = subprocess.Popen(
+            command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=as_installed()
+        )
         while True:
             try:
                 self.asked("/")
