@@ -11,12 +11,13 @@ from arcstack.assess.context import Context
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
-from arcstack.document import Build, change, clear, set_curve
+from arcstack.document import Build, change, clear, set_cam, set_curve
 from arcstack.document.load_table import read_load_table
 from arcstack.errors import MissingInput, NothingThere, Stopped, TooMany
 from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, changed
 from arcstack.specify import Ask, Want, search
+from arcstack.specify.cams import WithCam, with_each
 from arcstack.specify.changes import changes
 from arcstack.specify.measured import HEIGHT
 from arcstack.specify.rank import frontier, ranked
@@ -325,3 +326,37 @@ def test_a_part_of_no_known_mass_is_not_taken_for_weightless() -> None:
     found = search(side(demo_builds()[0]), parts, USUAL)
     assert next(c for c in found.counts if c.check == "control.separation").unknown > 0
     assert all(light.key not in {p.key for p in found.row(n).chosen} for n in found.best)
+
+
+def test_each_of_other_cams_is_searched_as_if_it_were_the_builds_own() -> None:
+    build, ask = demo_builds()[0], replace(USUAL, on_hand_only=True)
+    cams = [change(build, "intake.cam.lobe_lift", lift).intake.cam for lift in ("9.0 mm", "10.4 mm", "13.0 mm")]
+    behind: list[tuple[int, int]] = []
+    found = with_each(
+        side(build), [*cams, Build(name="bare").intake.cam], SHELF, ask, lambda *n: behind.append(n), never
+    )
+    assert behind == [(0, 4), (1, 4), (2, 4), (3, 4)]
+    for cam, told in zip(cams, found, strict=False):
+        alone = search(side(set_cam(build, "intake", cam)), SHELF, ask)
+        assert told.would_do == len(alone.feasible)
+        best = alone.row(alone.best[0]).values["control.separation"] if alone.best else None
+        assert told.parts_at == best
+    assert found[0].would_do != found[1].would_do
+    assert found[2].would_do == 0
+    assert found[2].parts_at is None
+    assert found[3] == WithCam(None, None)
+
+
+def never() -> bool:
+    return False
+
+
+def test_trying_cams_is_stopped_between_two_of_them() -> None:
+    build, asked = demo_builds()[0], []
+
+    def stop() -> bool:
+        asked.append(1)
+        return len(asked) > 1
+
+    with pytest.raises(Stopped):
+        with_each(side(build), [build.intake.cam] * 9, SHELF, USUAL, lambda *_: None, stop)

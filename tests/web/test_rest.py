@@ -98,3 +98,20 @@ def test_an_answer_to_a_form_is_never_left_for_later(browser: Browser) -> None:
         answer = browser.client.post(f"{at}/{path}", data=form, headers=headers)
         assert answer.status_code == 422
         assert COMES not in answer.get_data(as_text=True)
+
+
+def test_the_sheet_of_a_head_that_was_read_tells_its_valves_after(browser: Browser) -> None:
+    sheet, at = f"/builds/{browser.sound}/sheet", f"/builds/{browser.sound}/intake/bench"
+    # nothing was read: nothing is to come
+    assert COMES not in asked(browser, sheet, ON_ITS_WAY)
+    browser.post(f"{at}/with", 302, kind="height", name="H-2", hand="Wen", key="open_height")
+    browser.post(f"{at}/zero", 302, name="H-2", text="35.00", key="open_height")
+    browser.post(at, key="open_height", place="1I-a", text="36.80")
+    browser.client.application.extensions["bench"]._built.clear()
+    first = asked(browser, sheet, ON_ITS_WAY)
+    assert 'hx-target="#built"' in first
+    assert 'id="built"' in first
+    assert "1 of 8" not in first
+    rest = asked(browser, sheet, PART)
+    assert "1 of 8" in rest
+    assert told(asked(browser, sheet, ON_ITS_WAY)) == told(rest)

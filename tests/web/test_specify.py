@@ -8,8 +8,8 @@ import pytest
 
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
-from arcstack.document import change
-from arcstack.services import PartShelf, Searches
+from arcstack.document import Build, change
+from arcstack.services import CamLibrary, PartShelf, Searches
 from arcstack.shelf import PartKind, ShelfPart, changed
 from arcstack.specify import Want
 from tests.web.conftest import WHO, Browser
@@ -152,6 +152,42 @@ def test_a_changed_shelf_is_searched_anew(browser: Browser, head: str) -> None:
     shelf.save(changed(pack, "outer.solid", "33 mm"), WHO)
     after = plain(settled(browser, f"{head}/found"))
     assert before.split(" combinations")[0] != after.split(" combinations")[0]
+
+
+def test_every_kept_cam_is_tried_however_many_there_are(
+    browser: Browser, head: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    # as where each search takes longer than a page waits for it
+    monkeypatch.setattr("arcstack.web.pages.specify.WAIT_S", 0.0)
+    library, build = CamLibrary(browser.workshop.database, browser.workshop), demo_builds()[0]
+    lifts = [f"{9.4 + n / 10:.1f} mm" for n in range(11)]
+    for n, lift in enumerate(lifts):
+        library.keep(f"cam {n:02}", change(build, "intake.cam.lobe_lift", lift).intake.cam, WHO)
+    library.keep("cam 99", Build(name="bare").intake.cam, WHO)
+    said = plain(settled(browser, f"{head}/cams?hand=1"))
+    assert len(re.findall(r"cam \d\d", said)) == 12
+    # what cannot be searched with a cam is told as a dash, and the rest stands
+    assert "cam 99 – –" in said
+    for n in (0, 10):
+        (key,) = [k.key for k in library.all() if k.name == f"cam {n:02}"]
+        own = plain(settled(browser, f"{head}/found?hand=1&cam={key}"))
+        alone = re.search(r"([\d,]+) of [\d,]+ combinations would do", own)
+        count = alone[1] if alone else "0"
+        assert f"cam {n:02} {count} " in said
+
+
+def test_trying_every_cam_is_stopped_and_gone_on_with(browser: Browser, head: str) -> None:
+    library, build = CamLibrary(browser.workshop.database, browser.workshop), demo_builds()[0]
+    for n in range(12):
+        library.keep(f"cam {n:02}", build.intake.cam, WHO)
+    browser.get(f"{head}/cams")
+    assert "It was stopped" in settled_by_post(browser, f"{head}/cams/stop", f"{head}/cams")
+    assert len(re.findall(r"cam \d\d", plain(settled(browser, f"{head}/cams?again=1")))) == 12
+
+
+def settled_by_post(browser: Browser, post: str, address: str) -> str:
+    browser.post(post)
+    return settled(browser, address)
 
 
 def test_a_search_is_stopped_and_gone_on_with() -> None:

@@ -9,7 +9,7 @@ import pytest
 from flask import Flask, abort
 
 from arcstack.web import create_app
-from arcstack.web.turns import WAITS, Turns, take_turns
+from arcstack.web.turns import WAITS, Turns, set_aside, take_turns
 
 
 class Counted:
@@ -80,6 +80,40 @@ def test_who_came_first_is_next() -> None:
     for thread in threads:
         thread.join(10)
     assert order == list(range(8))
+
+
+def test_a_page_that_waits_for_work_elsewhere_lets_others_have_its_turn(app: Flask, counted: Counted) -> None:
+    came, go = Semaphore(0), Semaphore(0)
+
+    def waits() -> str:
+        with set_aside():
+            came.release()
+            assert go.acquire(timeout=10)
+        return counted.work()
+
+    app.add_url_rule("/waits", "waits", waits)
+    with ThreadPoolExecutor(8) as pool:
+        waiting = [pool.submit(lambda: app.test_client().get("/waits").text) for _ in range(4)]
+        for _ in waiting:
+            assert came.acquire(timeout=10)
+        # all four have begun, and a page is worked beside them
+        counted.go.release()
+        assert app.test_client().get("/page").text == "done"
+        for _ in waiting:
+            go.release()
+        for _ in waiting:
+            counted.go.release()
+        assert [p.result(10) for p in waiting] == ["done"] * 4
+        # and each took a turn again before it went on, and gave it back
+        assert counted.most <= 2
+        counted.go.release()
+        assert app.test_client().get("/page").text == "done"
+
+
+def test_without_turns_nothing_is_set_aside() -> None:
+    bare = Flask(__name__)
+    with bare.test_request_context("/"), set_aside():
+        pass
 
 
 def test_what_breaks_or_is_refused_gives_its_turn_back(app: Flask, counted: Counted) -> None:

@@ -35,6 +35,7 @@ MEASURE_ALSO = frozenset(
     {
         "workshop.who", "workshop.sitting", "dispositions.decide", "dispositions.remedy", "waiting.stop",
         "specify.stop",
+        "specify.stop_cams",
     }
 )  # fmt: skip
 NOT_MEASURE = frozenset({"orders.take_other", "left.waive", "left.sign", "lash.let_pass"})

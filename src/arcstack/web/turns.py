@@ -1,6 +1,8 @@
 """Pages are worked a few at a time: one processor gains nothing by working at many, and each of them would be late."""
 
 from collections import deque
+from collections.abc import Iterator
+from contextlib import contextmanager
 from threading import Lock
 
 from flask import Flask, g, request
@@ -41,6 +43,19 @@ class Turns:
                 self._free += 1
 
 
+@contextmanager
+def set_aside() -> Iterator[None]:
+    """While a page waits for work elsewhere, others have its turn; then it takes one again, after who came first."""
+    held: Turns | None = g.get("turns")
+    if held is not None:
+        held.give()
+    try:
+        yield
+    finally:
+        if held is not None:
+            held.take()
+
+
 def take_turns(app: Flask, at_once: int = AT_ONCE) -> None:
     """Let so many requests work at once; the others wait in the order they came."""
     turns = Turns(at_once)
@@ -48,11 +63,12 @@ def take_turns(app: Flask, at_once: int = AT_ONCE) -> None:
     def take() -> None:
         if request.endpoint not in WAITS:
             turns.take()
-            g.has_turn = True
+            g.turns = turns
 
     def give(_error: BaseException | None) -> None:
-        if g.pop("has_turn", False):
-            turns.give()
+        held = g.pop("turns", None)
+        if held is not None:
+            held.give()
 
     app.before_request(take)
     app.teardown_request(give)

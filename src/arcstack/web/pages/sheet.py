@@ -16,6 +16,7 @@ from arcstack.units import System
 from arcstack.web.drawings.section import section
 from arcstack.web.frame.margins import Gauge, margins
 from arcstack.web.kit.guard import drawn
+from arcstack.web.kit.rest import Rest
 from arcstack.web.kit.rows import FigureRow, figure_row
 from arcstack.web.kit.session import assessed, current_system, workshop
 from arcstack.web.kit.stage import STAGES
@@ -143,6 +144,8 @@ def index(build_id: int) -> str:
     current = workshop().open(build_id)
     assessment, system, build = assessed(current), current_system(), current.build
     here = head(current, SIDES[0])
+    later = bool(here.sheet.readings) and here.later(*SIDES)
+    told = SIDES if here.sheet.readings and not later else ()
     return render_template(
         "sheet/index.html",
         build=build,
@@ -156,7 +159,8 @@ def index(build_id: int) -> str:
         sides=[of_side(assessment, side, system) for side in SIDES],
         notes=[(about(path), text) for path, text in build.notes.items()],
         decisions=[(matters()[k], d) for k, d in build.decisions.items() if k in matters()],
-        built=[(side, _built(replace(here, side=side), system)) for side in SIDES] if here.sheet.readings else [],
+        built=[(side, _built(replace(here, side=side), system)) for side in told],
+        rest=Rest("built") if later else None,
         passed=_passed(here),
         conditions=[c for ctx in assessment.sides.values() if (c := condition(ctx, system))],
         signed=[(title, s) for gate, title in GATES.items() if (s := here.sheet.signed(gate)) is not None],

@@ -1,6 +1,6 @@
 """From a wish to parts: what of a shelf would do, what turns the rest away, and one taken."""
 
-import math
+from collections.abc import Hashable
 
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.datastructures import MultiDict
@@ -15,6 +15,7 @@ from arcstack.services import Job, Kept
 from arcstack.settings import setting
 from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify import VARIED, Found, Row, Want
+from arcstack.specify.cams import WithCam, with_each
 from arcstack.specify.space import space
 from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part
 from arcstack.store import Kind, Reason
@@ -31,6 +32,7 @@ from arcstack.web.kit.session import (
 )
 from arcstack.web.pages.specify_asked import AXES, Asked, Head, asked_for, head_of, job_of, kept_cams
 from arcstack.web.pages.specify_shown import COLUMNS, answered, each, nearest, picture, row_of, standing
+from arcstack.web.turns import set_aside
 
 blueprint = Blueprint("specify", __name__, url_prefix="/builds/<int:build_id>/<side:side>/specify")
 
@@ -82,8 +84,7 @@ def found(build_id: int, side: str) -> str:
     """What came of it, or how far it is."""
     asked = asked_for()
     head = head_of(build_id, side, asked)
-    job = job_of(head, asked, request.args.get("again") == "1")
-    job.ended.wait(WAIT_S)
+    job = _waited(job_of(head, asked, request.args.get("again") == "1"), WAIT_S)
     place = {"build_id": build_id, "side": side, "asked": asked}
     if not job.done:
         return render_template("specify/_running.html", **place, job=job)
@@ -149,13 +150,19 @@ def _choices(it: Found, head: Head) -> list[tuple[str, list[ShelfPart]]]:
     ]
 
 
+def _waited(job: Job, most_s: float | None = None) -> Job:
+    """A search that has ended, or the time is up; meanwhile other pages are worked."""
+    with set_aside():
+        job.ended.wait(most_s)
+    return job
+
+
 # -- one that is looked at
 
 
 def _looked(head: Head, asked: Asked, number: int) -> tuple[Found, Row]:
     """A combination of a search that is at hand, or made again; 404 for one that there is not."""
-    job = job_of(head, asked)
-    job.ended.wait()
+    job = _waited(job_of(head, asked))
     if job.found is None or not 0 <= number < job.found.space.size:
         abort(404)
     return job.found, job.found.row(number)
@@ -301,7 +308,7 @@ def why(build_id: int, side: str) -> str:
     job = searches().start(
         key, lambda count, stop: answers(head.ctx, head.parts, it, count, stop), request.args.get("again") == "1"
     )
-    job.ended.wait(WAIT_S)
+    _waited(job, WAIT_S)
     told: list[Answer | NoAnswer] = job.found or []
     system = current_system()
     return render_template(
@@ -352,24 +359,33 @@ def part(build_id: int, side: str) -> str:
 @blueprint.get("/cams")
 def cams(build_id: int, side: str) -> str:
     """The same question with every kept cam."""
-    asked = asked_for()
-    rows: list[tuple[Kept, int | None, str, str]] = []
-    waits = False
-    for kept in kept_cams():
-        own = MultiDict(asked.values)
-        own["cam"] = kept.key
-        with_cam = Asked(asked.ask, asked.across, asked.up, kept.key, own)
-        head = head_of(build_id, side, with_cam)
-        job = job_of(head, with_cam)
-        job.ended.wait(WAIT_S)
-        waits |= not job.done
-        best = ""
-        if job.done and job.found is not None and job.found.best:
-            first = job.found.row(job.found.best[0])
-            best = str(show(first.values.get("control.separation", math.nan), SPEED, current_system()))
-        count = len(job.found.feasible) if job.done and job.found is not None else None
-        rows.append((kept, count, best, with_cam.query()))
-    return render_template("specify/_cams.html", build_id=build_id, side=side, asked=asked, rows=rows, waits=waits)
+    asked, kept = asked_for(), kept_cams()
+    head = head_of(build_id, side, asked)
+    cams = [k.cam for k in kept]
+    job = searches().start(
+        _cams_key(head, asked, kept),
+        lambda count, stop: with_each(head.ctx, cams, head.parts, asked.ask, count, stop),
+        request.args.get("again") == "1",
+    )
+    _waited(job, WAIT_S)
+    told: list[WithCam] = job.found or []
+    system = current_system()
+    rows = [
+        (k, one.would_do, str(show(one.parts_at, SPEED, system)) if one.parts_at is not None else "–", _with(asked, k))
+        for k, one in zip(kept, told, strict=False)
+    ]
+    return render_template("specify/_cams.html", build_id=build_id, side=side, asked=asked, rows=rows, job=job)
+
+
+def _cams_key(head: Head, asked: Asked, kept: list[Kept]) -> Hashable:
+    return "cams", head.key(asked), tuple((k.key, k.cam.model_dump_json()) for k in kept)
+
+
+def _with(asked: Asked, kept: Kept) -> str:
+    """The same question with a kept cam, as an address."""
+    own = MultiDict(asked.values)
+    own["cam"] = kept.key
+    return Asked(asked.ask, asked.across, asked.up, kept.key, own).query()
 
 
 @blueprint.post("/stop")
@@ -380,3 +396,11 @@ def stop(build_id: int, side: str) -> str:
     searches().stop(head.key(asked))
     searches().stop(("why", head.key(asked)))
     return found(build_id, side)
+
+
+@blueprint.post("/cams/stop")
+def stop_cams(build_id: int, side: str) -> str:
+    """End the search with every kept cam."""
+    asked = asked_for()
+    searches().stop(_cams_key(head_of(build_id, side, asked), asked, kept_cams()))
+    return cams(build_id, side)
