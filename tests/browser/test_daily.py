@@ -8,7 +8,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, get
-from arcstack.services import PartShelf
+from arcstack.services import CamLibrary, PartShelf
 from arcstack.services.starts import template
 from tests.browser.acts import field, level, opened, put, unfolded, wait_level
 from tests.browser.conftest import Site
@@ -436,6 +436,8 @@ SMALL = """() => [...document.querySelectorAll("button, select, summary, input, 
 def test_targets_and_width_on_every_stage(page: Page, site: Site, size: tuple[int, int]) -> None:
     page.set_viewport_size({"width": size[0], "height": size[1]})
     builds = (site.failing(), site.workshop.create(Build(name="Nothing yet"), WHO))
+    cam = site.workshop.open(builds[0]).build.intake.cam
+    CamLibrary(site.workshop.database, site.workshop).keep("looked at", cam, WHO, (), (builds[0], 1, "intake"))
     stages = (
         "brief",
         "cam",
