@@ -127,7 +127,7 @@ def _differs(before: Part, after: Part, path: str) -> int:
     if before is after:
         return 0
     bits = 0
-    for name in type(before).model_fields:
+    for name in _fields_of(type(before)):
         old, new = getattr(before, name), getattr(after, name)
         if old is new:
             continue
