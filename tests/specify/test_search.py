@@ -347,6 +347,13 @@ def test_each_of_other_cams_is_searched_as_if_it_were_the_builds_own() -> None:
     assert found[3] == WithCam(None, None)
 
 
+def test_what_stands_against_the_search_with_every_cam_is_told() -> None:
+    bare = Build(name="bare").intake.cam
+    with pytest.raises(MissingInput):
+        with_each(side(demo_builds()[0]), [bare, bare], SHELF, USUAL, lambda *_: None, never)
+    assert with_each(side(demo_builds()[0]), [], SHELF, USUAL, lambda *_: None, never) == []
+
+
 def never() -> bool:
     return False
 

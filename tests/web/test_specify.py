@@ -176,6 +176,15 @@ def test_every_kept_cam_is_tried_however_many_there_are(
         assert f"cam {n:02} {count} " in said
 
 
+def test_why_no_kept_cam_can_be_tried_is_said(browser: Browser, head: str) -> None:
+    library = CamLibrary(browser.workshop.database, browser.workshop)
+    library.keep("bare", Build(name="bare").intake.cam, WHO)
+    said = plain(settled(browser, f"{head}/cams"))
+    assert "Needs" in said
+    assert "lift" in said
+    assert "It was stopped" not in said
+
+
 def test_trying_every_cam_is_stopped_and_gone_on_with(browser: Browser, head: str) -> None:
     library, build = CamLibrary(browser.workshop.database, browser.workshop), demo_builds()[0]
     for n in range(12):

@@ -34,18 +34,23 @@ def with_each(
 ) -> list[WithCam]:
     """Search a shelf once with each cam in place of the side's own, in their order.
 
-    ``count`` is told how many cams of how many are behind. Raises ``Stopped``.
+    ``count`` is told how many cams of how many are behind. Raises ``Stopped``, and what stands against the search
+    where it can be made with none of them.
     """
-    shelf, found = list(parts), []
+    shelf, found = list(parts), list[WithCam]()
+    against: ArcStackError | None = None
     for n, cam in enumerate(cams):
         count(n, len(cams))
         try:
             it = search(ctx.of(set_cam(ctx.build, ctx.side_name, cam)), shelf, ask, None, stop)
-        except ArcStackError:
+        except ArcStackError as told:
+            against = told
             found.append(WithCam(None, None))
             continue
         if stop():
             raise Stopped
         speed = it.row(it.best[0]).values.get("control.separation", math.nan) if it.best else math.nan
         found.append(WithCam(len(it.feasible), None if math.isnan(speed) else speed))
+    if against is not None and all(one.would_do is None for one in found):
+        raise against
     return found

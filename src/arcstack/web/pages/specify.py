@@ -374,7 +374,8 @@ def cams(build_id: int, side: str) -> str:
         (k, one.would_do, str(show(one.parts_at, SPEED, system)) if one.parts_at is not None else "–", _with(asked, k))
         for k, one in zip(kept, told, strict=False)
     ]
-    return render_template("specify/_cams.html", build_id=build_id, side=side, asked=asked, rows=rows, job=job)
+    why = _told(job.told, head, asked) if job.told is not None else {}
+    return render_template("specify/_cams.html", build_id=build_id, side=side, asked=asked, rows=rows, job=job, **why)
 
 
 def _cams_key(head: Head, asked: Asked, kept: list[Kept]) -> Hashable:
