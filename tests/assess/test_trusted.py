@@ -12,7 +12,19 @@ from arcstack.assess.catalogue import find
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.demo import demo_builds
-from arcstack.document import Absent, Build, Entry, Override, Sitting, change, set_cam, set_curve, set_evidence
+from arcstack.document import (
+    Absent,
+    Build,
+    Entry,
+    Override,
+    Sitting,
+    change,
+    clear,
+    get,
+    set_cam,
+    set_curve,
+    set_evidence,
+)
 from arcstack.document.answers import QUESTIONS, answer, answered, question
 from arcstack.document.parts import Place
 from arcstack.dynamics.motion import AtSpeed
@@ -80,6 +92,8 @@ def _leaves(found: Figure | None) -> list[Figure]:
 @pytest.mark.parametrize("path", ["stack.retainer.offset", "stack.locks.offset", "stack.valve.groove_offset"])
 def test_offsets_of_a_bare_height_too(path: str) -> None:
     bare = change(quill(), "intake.stack.height_basis", "bare")
+    assert not verdict(bare, "spring.reserve.outer").proven  # said of another reading
+    bare = set_evidence(bare, "intake.stack.open_height", Evidence.MEASURED, BY)
     assert verdict(bare, "spring.reserve.outer").proven
     assert not verdict(change(bare, f"intake.{path}", ""), "spring.reserve.outer").proven
 
@@ -170,10 +184,10 @@ def test_tables_have_a_hand_too() -> None:
 
 
 _EXCHANGED = {
-    "retainer.code": ("R-1", "R-2"), "retainer.offset": ("0.2 mm", "0.5 mm"), "retainer.step": ("1.5 mm", "1.1 mm"),
+    "retainer.code": ("R-1", "R-2"), "retainer.offset": ("0.2 mm", "0.5 mm"), "locks.outside": ("12.2 mm", "12.1 mm"),
     "locks.code": ("L-1", "L-2"), "locks.offset": ("none", "0.3 mm"), "valve.code": ("V-1", "V-2"),
     "valve.groove_offset": ("none", "-0.4 mm"), "locator.code": ("B-1", "B-2"), "locator.thickness": ("0.9 mm", "none"),
-    "locator.step": ("0.9 mm", "0.5 mm"),
+    "valve.length": ("98 mm", "98.5 mm"), "valve.groove": ("one square", "one round"), "locks.stem": ("6 mm", "5.98 mm"),
 }  # fmt: skip
 
 
@@ -189,17 +203,27 @@ def test_a_height_as_fitted_goes_with_the_parts_it_was_taken_with(part: str) -> 
     assert held is not None
     assert held.stands is Evidence.ASSUMED
     assert f"changed from {was} to {now}" in held.doubt
-    assert figure(after, "stack.open_height").evidence is Evidence.ASSUMED
-    # read again it stands, and so it does where the offsets work it
+    assert figure(after, "stack.open_height").weakest is Evidence.ASSUMED
+    # put back it stands again, emptied on the way or not; and so it does read again
+    assert change(after, path, was, by=BY).intake.stack.open_height.stands is Evidence.MEASURED  # type: ignore[union-attr]
+    if get(before, path) is None or isinstance(get(before, path), Entry | Absent):
+        emptied = clear(before, path)
+        assert emptied.intake.stack.open_height.stands is Evidence.ASSUMED  # type: ignore[union-attr]
+        assert change(emptied, path, was, by=BY).intake.stack.open_height.stands is Evidence.MEASURED  # type: ignore[union-attr]
+        assert change(emptied, path, now, by=BY).intake.stack.open_height.stands is Evidence.ASSUMED  # type: ignore[union-attr]
     again = change(after, "intake.stack.open_height", "36.4", Evidence.MEASURED, by=BY)
     assert figure(again, "stack.open_height").evidence is Evidence.MEASURED
     assert set_evidence(after, "intake.stack.open_height", Evidence.MEASURED, BY).intake.stack.open_height.doubt == ""  # type: ignore[union-attr]
-    bare = figure(change(after, "intake.stack.height_basis", "bare"), "stack.open_height")
-    assert next(f for f in bare.inputs if f.symbol == "H₀").evidence is Evidence.MEASURED
     # the same in another unit, or a part described for the first time, is no exchange
     assert change(before, path, was, by=BY).intake.stack.open_height.outdated == ""  # type: ignore[union-attr]
-    first = change(change(quill(), path, ""), path, now, Evidence.PRINTED, by=BY)
-    assert "changed from  to" not in first.intake.stack.open_height.outdated  # type: ignore[union-attr]
+    if part != "valve.groove":
+        first = change(change(quill(), path, ""), path, now, Evidence.PRINTED, by=BY)
+        assert "changed from  to" not in first.intake.stack.open_height.outdated  # type: ignore[union-attr]
+    if part == "retainer.offset":
+        # an offset said of the very part that is fitted leaves it; what is then exchanged for another does not
+        said = change(set_evidence(clear(before, path), "intake.stack.open_height", Evidence.MEASURED, BY), path, was)
+        assert said.intake.stack.open_height.stands is Evidence.MEASURED  # type: ignore[union-attr]
+        assert change(said, path, now).intake.stack.open_height.stands is Evidence.ASSUMED  # type: ignore[union-attr]
     # the other side keeps its own
     assert after.exhaust.stack.open_height == before.exhaust.stack.open_height
 
@@ -629,3 +653,57 @@ def test_the_gap_another_lobe_leaves_agrees_with_the_least_gap_of_its_own() -> N
     found = pair.least_gap()
     assert pair.gap_of_mm(own, found.phaser_rad) == pytest.approx(found.gap_mm, abs=0.01)
     assert pair.gap_of_mm(own, found.phaser_rad + math.radians(10.0)) < found.gap_mm
+
+
+@pytest.mark.parametrize("part", ["retainer.step", "locator.step", "retainer.mass", "outer.code"])
+def test_what_a_height_does_not_rest_on_leaves_it(part: str) -> None:
+    before = set_evidence(quill(), "intake.stack.open_height", Evidence.MEASURED, BY)
+    after = change(
+        before, f"intake.stack.{part}", "S-9" if part == "outer.code" else "0.011 kg" if "mass" in part else "1.1 mm"
+    )
+    assert after != before
+    assert after.intake.stack.open_height == before.intake.stack.open_height
+
+
+@pytest.mark.parametrize(
+    ("code", "figures"),
+    [
+        ("intake.stack.outer.code", ["intake.stack.outer.solid", "intake.stack.outer.load_1"]),
+        ("intake.cam.code", ["intake.cam.lobe_lift", "intake.cam.base_circle"]),
+        ("intake.stack.retainer.code", ["intake.stack.retainer.depth", "intake.stack.retainer.step"]),
+    ],
+)
+def test_a_part_exchanged_takes_the_proof_of_its_own_figures_with_it(code: str, figures: list[str]) -> None:
+    build = change(quill(), code, "OLD-1")
+    for path in figures:
+        build = set_evidence(build, path, Evidence.MEASURED, BY)
+    other = change(build, code, "NEW-2")
+    for path in figures:
+        assert get(build, path).stands is Evidence.MEASURED
+        assert get(other, path).stands is Evidence.ASSUMED
+        assert "OLD-1 to NEW-2" in get(other, path).doubt
+        assert get(change(other, code, "OLD-1"), path).stands is Evidence.MEASURED
+    assert other.intake.cam.lash == build.intake.cam.lash
+
+
+def test_a_curve_and_a_table_go_with_their_parts() -> None:
+    curved = change(set_curve(quill(), "intake", readings(by=BY)), "intake.cam.code", "C-1")
+    assert curved.intake.cam.curve is not None
+    assert curved.intake.cam.curve.stands is Evidence.MEASURED
+    other = change(curved, "intake.cam.code", "C-2")
+    assert other.intake.cam.curve is not None
+    assert other.intake.cam.curve.stands is Evidence.ASSUMED
+    assert change(other, "intake.cam.code", "C-1").intake.cam.curve == curved.intake.cam.curve
+    springs = change(sorrel(), "intake.stack.outer.code", "S-1")
+    told = change(springs, "intake.stack.outer.code", "S-2")
+    load = figure(told, "spring.seat_load")
+    assert any("exchanged since it was taken" in f.note for f in _leaves(load))
+    assert change(told, "intake.stack.outer.code", "S-1") == springs
+
+
+def test_a_clearance_goes_with_its_gasket() -> None:
+    build = change(quill(), "engine.gasket", "1.1 mm")
+    build = set_evidence(build, "intake.clearance.drop_at_tdc", Evidence.MEASURED, BY)
+    thin = change(build, "engine.gasket", "0.5 mm")
+    assert thin.intake.clearance.drop_at_tdc.stands is Evidence.ASSUMED  # type: ignore[union-attr]
+    assert change(thin, "engine.gasket", "1.1 mm") == build

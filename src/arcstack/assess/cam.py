@@ -11,7 +11,6 @@ from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length, name_of
 from arcstack.assess.reads import note
 from arcstack.checks import Evidence, Figure, Limit, Missing
-from arcstack.document import standing
 from arcstack.document.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
 from arcstack.document.ratio_table import read_ratio_table
 from arcstack.errors import MissingInput
@@ -104,7 +103,14 @@ def ratio_table(ctx: Context, symbol: str, label: str, value: float) -> Figure:
     """What is read off the ratio table, with the table's own evidence."""
     lever = ctx.lever
     return ctx.read_off(
-        "follower.ratio_table", symbol, label, value, RATIO, lever.ratio_table_from, lever.ratio_table_by
+        "follower.ratio_table",
+        symbol,
+        label,
+        value,
+        RATIO,
+        lever.ratio_table_from,
+        lever.ratio_table_by,
+        lever.ratio_table_with,
     )
 
 
@@ -226,11 +232,10 @@ def measured_lift(ctx: Context, table: MeasuredCurve) -> Figure:
     found = smoothed(table, ctx.side.cam.hand)
     top = float(found.law.evaluate(np.array([0.0]))[0])
     note = f"{len(table.cam_rad)} readings, smoothed; rms left over {found.residual_mm:.4f} mm"
-    evidence = standing(Evidence.MEASURED, table.by)
-    if evidence is not Evidence.MEASURED:
-        note += ". No instrument and hand are known: it counts as assumed"
+    if table.stands is not Evidence.MEASURED:
+        note += f". {table.outdated or 'No instrument and hand are known: it counts as assumed'}"
     label = f"Lift of the table, at the {table.place.value}"
-    return Figure("L_m", label, top, LENGTH, evidence, None, note=note, sample=(1, ctx.places))
+    return Figure("L_m", label, top, LENGTH, table.stands, ctx.path("cam.curve"), note=note, sample=(1, ctx.places))
 
 
 def _measured_curve(ctx: Context, table: MeasuredCurve) -> Curve:

@@ -11,6 +11,7 @@ from arcstack.assess import reads
 from arcstack.assess.reads import Noting, Watched, bit, note
 from arcstack.checks import Evidence, Figure, Limit, Waiver
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, Side, Sitting, get, judged_by, standing
+from arcstack.document.entry import TakenWith
 from arcstack.document.parts import Bucket, Finger, FollowerKind, Lever, TableFrom
 from arcstack.document.parts import Follower as FollowerPart
 from arcstack.document.places import count
@@ -245,11 +246,14 @@ class Context:
         dimension: Dimension,
         origin: TableFrom,
         by: Sitting | None,
+        taken_with: TakenWith,
         note: str = "",
     ) -> Figure:
         """What is read off a table typed at ``path``, with the table's own evidence; one stands for every valve."""
-        evidence = standing(origin.evidence, by)
-        if evidence is not origin.evidence:
+        evidence = Evidence.ASSUMED if taken_with else standing(origin.evidence, by)
+        if taken_with:
+            note = f"{note}. Its part was exchanged since it was taken: it counts as assumed".removeprefix(". ")
+        elif evidence is not origin.evidence:
             note = f"{note}. No instrument and hand are known: it counts as assumed".removeprefix(". ")
         return Figure(symbol, label, value, dimension, evidence, self.path(path), note=note, sample=(1, self.places))
 

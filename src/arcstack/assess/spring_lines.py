@@ -76,7 +76,8 @@ def _table(g: _Given) -> SpringLine | None:
     low, high = curve.heights_mm[0], curve.heights_mm[-1]
     table = g.ctx.read_off(
         g.base + "table", f"F{g.tail}", f"Tester table, {g.name}: readings", len(curve.heights_mm), COUNT,
-        spring.table_from, spring.table_by, f"{len(curve.heights_mm)} readings, {low:.2f} to {high:.2f} mm",
+        spring.table_from, spring.table_by, spring.table_with,
+        f"{len(curve.heights_mm)} readings, {low:.2f} to {high:.2f} mm",
     )  # fmt: skip
     middle = (low + high) / 2.0
     slope = f"slope of the table at {middle:.2f} mm"

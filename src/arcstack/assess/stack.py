@@ -6,7 +6,6 @@ from arcstack.assess import cam
 from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length
 from arcstack.checks import Evidence, Figure, Limit
-from arcstack.document import standing
 from arcstack.document.parts import HeightBasis, SealHeld
 from arcstack.mech import fit, stack
 from arcstack.units import LENGTH
@@ -18,10 +17,6 @@ def open_height(ctx: Context) -> Figure:
     taken = ctx.entry("stack.open_height", "H₀")
     if ctx.side.stack.height_basis is HeightBasis.AS_FITTED:
         return taken
-    entry = ctx.side.stack.open_height
-    if entry is not None and entry.outdated:
-        # taken bare it does not belong to the parts that were exchanged
-        taken = replace(taken, evidence=standing(entry.evidence, entry.by), note=entry.typed)
     retainer = ctx.optional("stack.retainer.offset", "o_r")
     locks = ctx.optional("stack.locks.offset", "o_l")
     groove = ctx.optional("stack.valve.groove_offset", "o_g")

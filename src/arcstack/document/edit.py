@@ -1,20 +1,19 @@
 """Changes to the document: each gives a new one, or says at which field it cannot."""
 
-import math
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from functools import cache
-from types import MappingProxyType
 from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
 from arcstack.checks import Evidence
+from arcstack.document import belongs
 from arcstack.document.contradictions import problems
-from arcstack.document.entry import NONE, Absent, Entry, Sitting, amount, enter, standing
+from arcstack.document.entry import NONE, Absent, Entry, Sitting, enter, standing
 from arcstack.document.fields import FIELDS, Field, Kind
-from arcstack.document.model import SIDES, Build
-from arcstack.document.parts import Cam, HeightBasis, MeasuredCurve, trimmed
+from arcstack.document.model import Build
+from arcstack.document.parts import Cam, MeasuredCurve, trimmed
 from arcstack.document.words import noted
 from arcstack.errors import FieldError, QuantityError
 from arcstack.units import System
@@ -113,7 +112,8 @@ def _signed(build: Build, path: str, by: Sitting | None) -> Build:
     name = path.rpartition(".")[2]
     for table, words in _TABLES.items():
         if name in (table, words):
-            return _put(build, [*_steps(path)[:-1], f"{table}_by"], by if by and by.measures else None)
+            signed = _put(build, [*_steps(path)[:-1], f"{table}_by"], by if by and by.measures else None)
+            return _put(signed, [*_steps(path)[:-1], f"{table}_with"], ())
     return build
 
 
@@ -124,37 +124,13 @@ _TABLES = {
 }
 """Fields that hold a table, and the field beside each that says where it comes from."""
 
-BELONGS: Mapping[str, tuple[str, ...]] = MappingProxyType(
-    {
-        "stack.open_height": (
-            "stack.retainer.code", "stack.retainer.offset", "stack.retainer.step", "stack.locks.code",
-            "stack.locks.offset", "stack.valve.code", "stack.valve.groove_offset", "stack.locator.code",
-            "stack.locator.thickness", "stack.locator.step", "stack.locks.outside", "stack.retainer.locks_outside",
-            "stack.retainer.taper",
-        ),
-    }
-)  # fmt: skip
-"""Figures taken with the parts that were fitted, and what, changed, leaves them to be taken again."""
 
-
-def outdated(before: Build, after: Build) -> Build:
+def outdated(before: Build, after: Build, anew: tuple[str, ...] = ()) -> Build:
     """``after``, in which a figure whose parts were exchanged since ``before`` says which change did it.
 
-    A figure that was taken anew in the same change, or that was not as fitted, stands.
+    A figure that was taken anew in the same change stands, and one under the paths ``anew`` within a side.
     """
-    for side in SIDES:
-        if after.side(side) is before.side(side):
-            continue
-        for path, parts in BELONGS.items():
-            held = get(after, f"{side}.{path}")
-            if not isinstance(held, Entry) or held.outdated or held != get(before, f"{side}.{path}"):
-                continue
-            if before.side(side).stack.height_basis is not HeightBasis.AS_FITTED:
-                continue
-            told = next((t for p in parts if (t := _exchanged(before, after, f"{side}.{p}"))), "")
-            if told:
-                after = _put(after, _steps(f"{side}.{path}"), held.model_copy(update={"outdated": told}))
-    return after
+    return belongs.outdated(before, after, get, put, anew)
 
 
 def said(value: Entry | Absent | str | None) -> str:
@@ -162,20 +138,6 @@ def said(value: Entry | Absent | str | None) -> str:
     if isinstance(value, Entry):
         return value.typed
     return NONE if isinstance(value, Absent) else value or ""
-
-
-def _exchanged(before: Build, after: Build, path: str) -> str:
-    """What was exchanged at a field, in words; nothing where it was not known before, or says the same."""
-    old, new = get(before, path), get(after, path)
-    old_value, new_value = (amount(x) for x in (old, new))
-    if not old or (old_value is not None and new_value is not None and math.isclose(old_value, new_value)):
-        return ""
-    if old == new:
-        return ""
-    was, now = (said(x) or "not known" for x in (old, new))
-    label, part = FIELDS[path].label, path.split(".")[-2]
-    named = label if label.lower().startswith(part[:4]) else f"{part.capitalize()}, {label.lower()}"
-    return f"{named} changed from {was} to {now} since it was read"
 
 
 def set_evidence(build: Build, path: str, evidence: Evidence, by: Sitting | None = None) -> Build:
@@ -187,7 +149,7 @@ def set_evidence(build: Build, path: str, evidence: Evidence, by: Sitting | None
     if not isinstance(entry, Entry):
         return build
     kept = by if evidence is Evidence.MEASURED else None
-    taken = {"evidence": standing(evidence, kept), "by": kept, "outdated": ""}
+    taken = {"evidence": standing(evidence, kept), "by": kept, "outdated": "", "taken_with": ()}
     return _put(build, _steps(path), entry.model_copy(update=taken))
 
 
@@ -208,18 +170,18 @@ def with_note(build: Build, path: str, text: str) -> Build:
 def set_curve(build: Build, side: str, curve: MeasuredCurve | None) -> Build:
     """The document with a measured curve on one side, or without one."""
     build.side(side)
-    return _put(build, [side, "cam", "curve"], curve)
+    return outdated(build, _put(build, [side, "cam", "curve"], curve))
 
 
 def set_cam(build: Build, side: str, cam: Cam) -> Build:
     """The document with a whole cam, card and curve, on one side."""
     build.side(side)
-    return _put(build, [side, "cam"], cam)
+    return outdated(build, _put(build, [side, "cam"], cam), ("cam",))
 
 
 def clear(build: Build, path: str) -> Build:
-    """The document with the figure at ``path`` taken out."""
-    return _put(build, _steps(path), None)
+    """The document with the figure at ``path`` taken out: what was taken with it is outdated until it is put back."""
+    return outdated(build, _put(build, _steps(path), None))
 
 
 def put(build: Build, path: str, value: Any) -> Build:

@@ -28,6 +28,18 @@ Printable = AfterValidator(_printable)
 """What every text of the document is held to, as its field on the page is."""
 
 
+_NO_INSTRUMENT = frozenset({"", "eye", "guess", "guessed", "estimate", "estimated", "memory", "feel", "none", "-", "?"})
+
+
+def is_instrument(name: str) -> bool:
+    """Whether a name can be an instrument's: what was judged by eye, felt or guessed was not measured.
+
+    >>> is_instrument("micrometer 2"), is_instrument("by Eye"), is_instrument(" ")
+    (True, False, False)
+    """
+    return name.strip().casefold().removeprefix("by ").strip() not in _NO_INSTRUMENT
+
+
 class Sitting(BaseModel):
     """Who said or took a figure, with which instrument (empty where none was needed), and when (UTC)."""
 
@@ -39,8 +51,12 @@ class Sitting(BaseModel):
 
     @property
     def measures(self) -> bool:
-        """True with an instrument in that hand: what *measured* asks for."""
-        return bool(self.hand.strip() and self.instrument.strip())
+        """True with an instrument in that hand: what *measured* asks for. An eye is none.
+
+        >>> Sitting(hand="ada", instrument="H-2").measures, Sitting(hand="ada", instrument="by eye").measures
+        (True, False)
+        """
+        return bool(self.hand.strip()) and is_instrument(self.instrument)
 
 
 def standing(evidence: Evidence, by: Sitting | None) -> Evidence:
@@ -54,11 +70,18 @@ def standing(evidence: Evidence, by: Sitting | None) -> Evidence:
     return evidence
 
 
+_ShortText = Annotated[str, StringConstraints(max_length=80), Printable]
+
+TakenWith = Annotated[tuple[tuple[_ShortText, _ShortText], ...], Field(max_length=30)]
+"""What a figure was taken with: paths of fields within its side, each with what stood there, as typed."""
+
+
 class Entry(BaseModel):
     """``value`` is canonical for the field's dimension; ``typed`` is the text with its unit, kept as typed.
 
-    ``by`` is who took it and with what; ``outdated`` says which later change it no longer stands for; ``of_place`` is
-    the valve's place where it was read there, and empty in a design, in which one figure stands for all.
+    ``by`` is who took it and with what. ``taken_with`` is what stood in the fields it rests on when it was taken, of
+    those where something else stands now, and ``outdated`` says so in words. ``of_place`` is the valve's place where it
+    was read there, and empty in a design, in which one figure stands for all.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -70,6 +93,7 @@ class Entry(BaseModel):
     evidence: Evidence
     by: Sitting | None = None
     outdated: Annotated[str, StringConstraints(max_length=200), Printable] = ""
+    taken_with: TakenWith = ()
     of_place: Annotated[str, StringConstraints(max_length=12), Printable] = ""
 
     @property

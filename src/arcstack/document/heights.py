@@ -15,16 +15,18 @@ def _sinks(stack: Stack) -> float | None:
 
 
 def _raised(before: Stack, after: Stack) -> float | None:
-    """How much higher the parts that were exchanged hold the retainer; None while one of them is not known."""
+    """How much higher the parts that were exchanged hold the retainer; None while one of them is not known: two parts
+    that do not say it are not known to be alike."""
     raised = 0.0
-    for sign, old, new in (
-        (1.0, before.retainer.offset, after.retainer.offset),
-        (1.0, before.locks.offset, after.locks.offset),
-        (1.0, before.valve.groove_offset, after.valve.groove_offset),
-        (-1.0, before.locator.thickness, after.locator.thickness),
+    for sign, part, name in (
+        (1.0, "retainer", "offset"),
+        (1.0, "locks", "offset"),
+        (1.0, "valve", "groove_offset"),
+        (-1.0, "locator", "thickness"),
     ):
-        at, to = amount(old), amount(new)
-        if old == new:
+        was, is_ = getattr(before, part), getattr(after, part)
+        at, to = amount(getattr(was, name)), amount(getattr(is_, name))
+        if was == is_ or (at is not None and at == to) or (at is None and to is None and was.code == is_.code):
             continue
         if at is None or to is None:
             return None
@@ -45,7 +47,7 @@ def height_with(before: Stack, after: Stack, told: str) -> Entry | None:
     """The open height of ``before`` as it stands with the parts of ``after``.
 
     Read bare it stands. Read as fitted it follows the offsets, the locator and the depth of the locks where all of them
-    are known; else it is outdated, and ``told`` says by what.
+    are known, and is then calculated, if by nothing; else it is outdated, and ``told`` says by what.
     """
     height = before.open_height
     if height is None or before.height_basis is not HeightBasis.AS_FITTED:
@@ -54,7 +56,12 @@ def height_with(before: Stack, after: Stack, told: str) -> Entry | None:
     if raised is None or deeper is None:
         return height.model_copy(update={"outdated": height.outdated or told})
     moved = round(raised + deeper, 9)
-    if moved == 0.0:
+    if all(getattr(before, part) == getattr(after, part) for part in _MOVES):
         return height
     value = float(f"{height.value + moved:.12g}")
-    return Entry(value=value, typed=f"{value:.12g} mm", evidence=Evidence.CALCULATED, outdated=height.outdated)
+    typed = f"{value:.12g} mm" if moved else height.typed
+    return Entry(value=value, typed=typed, evidence=Evidence.CALCULATED, outdated=height.outdated)
+
+
+_MOVES = ("retainer", "locks", "valve", "locator")
+"""Parts with which a height is taken."""

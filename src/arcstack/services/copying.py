@@ -44,6 +44,9 @@ _OF_STACK: Mapping[str, tuple[str, ...]] = MappingProxyType(
 )  # fmt: skip
 
 
+_WHOLE = ("cam", "follower", "clearance", "port")
+"""Parts of a side that are copied as they are."""
+
 _PLACES: Mapping[str, tuple[str, ...]] = MappingProxyType(
     {
         "heights": ("shim 1", "shim 2", "shim 3", "shim 4", "shim 5", "shim 6", "seal"),
@@ -70,7 +73,7 @@ def copied(build: Build, to: str, source: Side, parts: Iterable[str]) -> Build:
         raise FieldError(to, f"There is no part called {unknown[0][:40]}.")
     taken = {name: _elsewhere(getattr(source.stack, name)) for p in wanted for name in _OF_STACK.get(p, ())}
     changes: dict[str, object] = {"stack": side.stack.model_copy(update=taken)}
-    for part in ("cam", "follower", "clearance", "port"):
+    for part in _WHOLE:
         if part in wanted:
             changes[part] = _elsewhere(getattr(source, part))
     places = {place for p in wanted for place in _PLACES.get(p, ())}
@@ -83,7 +86,8 @@ def copied(build: Build, to: str, source: Side, parts: Iterable[str]) -> Build:
     for path, message in problems(changed):
         if (path, message) not in known:
             raise FieldError(path, message)
-    return outdated(build, changed)
+    anew = [f"stack.{name}" for name in taken] + [p for p in wanted if p in _WHOLE]
+    return outdated(build, changed, tuple(anew))
 
 
 def _beside(side: Side, source: Side, to: str) -> tuple[Candidate, ...]:
@@ -105,12 +109,13 @@ def _elsewhere(value: P) -> P:
     if isinstance(value, Entry):
         measured = value.evidence is Evidence.MEASURED
         changes = {"evidence": Evidence.ASSUMED, "by": None} if measured else {"by": None}
-        made = value.model_copy(update=changes | {"outdated": ""})
+        made = value.model_copy(update={**changes, **_FRESH})
     elif isinstance(value, Absent | MeasuredCurve):
-        made = value.model_copy(update={"by": None})
+        made = value.model_copy(update={"by": None, **_FRESH} if isinstance(value, MeasuredCurve) else {"by": None})
     elif isinstance(value, Part):
         inner = {name: _elsewhere(getattr(value, name)) for name in type(value).model_fields}
         inner |= {name: None for name in inner if name.endswith("_by")}
+        inner |= {name: () for name in inner if name.endswith("_with")}
         if "kept" in inner:
             # no longer that very cam, figure for figure
             inner["kept"] = ""
@@ -118,6 +123,9 @@ def _elsewhere(value: P) -> P:
     elif isinstance(value, tuple):
         made = tuple(_elsewhere(v) for v in value)
     return cast(P, made)
+
+
+_FRESH: Mapping[str, object] = MappingProxyType({"outdated": "", "taken_with": ()})
 
 
 def other_side(side: str) -> str:

@@ -1,10 +1,10 @@
 """A part from the shelf put into a build: its figures come along with what each is worth."""
 
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Iterator, Mapping, Sequence, Set
 from types import MappingProxyType
 from typing import Any
 
-from arcstack.document import Build, Entry, FromShelf, Side, height_with, problems
+from arcstack.document import Build, Entry, FromShelf, Side, height_with, outdated, problems
 from arcstack.document.parts import (
     Bucket,
     Cap,
@@ -68,7 +68,23 @@ def together(
         made = _put(made, part, place, build.engine.follower)
         refs[place] = FromShelf(key=part.key, version=part.version, name=part.name)
     stack = _settled(held.stack, made.stack, list(parts.values()))
-    return build.model_copy(update={side: made.model_copy(update={"stack": stack, "from_shelf": refs})})
+    exchanged = build.model_copy(update={side: made.model_copy(update={"stack": stack, "from_shelf": refs})})
+    return outdated(build, exchanged, tuple(_anew(parts, build.engine.follower)))
+
+
+def _anew(parts: Mapping[str, ShelfPart], kind: FollowerKind) -> Iterator[str]:
+    """Paths within a side of what the parts bring their own figures of."""
+    for place, part in parts.items():
+        if part.kind in _ALONE:
+            yield f"stack.{_ALONE[part.kind]}"
+        elif part.kind is PartKind.SPRING:
+            yield f"stack.{place}"
+        elif part.kind is PartKind.PACK:
+            yield from ("stack.outer", "stack.inner")
+        elif part.kind is PartKind.CAP:
+            yield "stack.cap"
+        elif part.kind.value in tuple(FollowerKind):
+            yield f"follower.{kind.value}"
 
 
 def _settled(before: Stack, after: Stack, parts: Sequence[ShelfPart]) -> Stack:

@@ -187,7 +187,9 @@ class Heights:
                 raised += sign * self._zero(kind, path, index)
                 continue
             moved = self._own(kind, path, index) - _nan(amount(_at(self._base, path)))
-            same = self._as_now(kind, path, index)
+            # two parts that do not say it are alike only where they are one
+            one = self._as_now(kind, f"{path.partition('.')[0]}.code", index)
+            same = self._as_now(kind, path, index) & (one | ~np.isnan(self._own(kind, path, index)))
             raised += np.where(same | np.isnan(moved), 0.0, sign * moved)
             untold |= ~same & np.isnan(moved)
         sunk, unsure = self._sunk(index, bare)
@@ -197,7 +199,7 @@ class Heights:
         if not bare:
             # as the document keeps a height that follows its parts
             height = np.round(self._base.open_height.value + np.round(moved, 9), 10)
-        return height, untold | bool(self._base.open_height.outdated)
+        return height, untold | (not bare and bool(self._base.open_height.outdated))
 
     def _as_now(self, kind: PartKind, path: str, index: Index) -> NDArray[np.bool_]:
         """Where a part says the same as the one that is fitted now."""

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence
-from arcstack.document import SLOTS, Build, Entry, height_with
+from arcstack.document import SLOTS, Build, Entry, height_with, outdated
 from arcstack.document.parts import Candidate, HeightBasis, SpringPack, Stack, trimmed
 
 _PACK = tuple(SpringPack.model_fields)
@@ -48,7 +48,8 @@ def fitted(build: Build, side: str, slot: int) -> Build:
         # one that does not say its offset does not have the fitted one's
         theirs = stack.retainer.model_copy(update=own | {"offset": own.get("offset")})
         changed["open_height"] = height_with(stack, stack.model_copy(update={"retainer": theirs}), told)
-    return with_stack(build, side, stack.model_copy(update=changed))
+    made = with_stack(build, side, stack.model_copy(update=changed))
+    return outdated(build, made, ("stack.outer", "stack.inner", "stack.retainer"))
 
 
 _RETAINER = {"step": "retainer_step", "offset": "retainer_offset", "mass": "retainer_mass"}

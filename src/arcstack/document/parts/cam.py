@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints, model_validator
 from pydantic import FiniteFloat as Finite
 
 from arcstack.checks import Evidence
-from arcstack.document.entry import Entry, Printable, Quantity, Sitting, Stated
+from arcstack.document.entry import Entry, Printable, Quantity, Sitting, Stated, TakenWith, standing
 from arcstack.document.parts.base import Listed, Part
 from arcstack.document.words import Choice, Words
 from arcstack.units import ANGLE, LENGTH
@@ -55,6 +55,14 @@ class MeasuredCurve(Part):
     resolution_mm: Annotated[Finite, Field(ge=0, le=1)] = 0.0
     noise_mm: Annotated[Finite, Field(ge=0, le=5)] = 0.0
     by: Sitting | None = None
+    taken_with: TakenWith = ()
+    """What stood in the fields it rests on when it was taken, where something else stands now."""
+    outdated: Annotated[str, StringConstraints(max_length=200), Printable] = ""
+
+    @property
+    def stands(self) -> Evidence:
+        """What it is worth as evidence."""
+        return ASSUMED if self.taken_with else standing(Evidence.MEASURED, self.by)
 
     @model_validator(mode="after")
     def _one_lobe(self) -> "MeasuredCurve":

@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import StringConstraints
 
 from arcstack.checks import Evidence
-from arcstack.document.entry import Entry, Quantity, Sitting, Stated
+from arcstack.document.entry import Entry, Quantity, Sitting, Stated, TakenWith
 from arcstack.document.parts.base import Part
 from arcstack.document.parts.brief import FollowerKind
 from arcstack.document.parts.spring import TableFrom
@@ -112,6 +112,8 @@ class Lever(AnyFollower):
     ] = ""
     ratio_table_from: Annotated[TableFrom, Choice("Ratio table is")] = TableFrom.PRINTED
     ratio_table_by: Sitting | None = None
+    ratio_table_with: TakenWith = ()
+    """What stood in the fields the table rests on when it was taken, where something else stands now."""
     meets: Annotated[Meets, Choice("Meets the lobe with")] = Meets.PAD
     pad_radius: Annotated[
         Entry | None,

@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import StringConstraints
 
 from arcstack.checks import Evidence
-from arcstack.document.entry import Entry, Quantity, Sitting, Stated
+from arcstack.document.entry import Entry, Quantity, Sitting, Stated, TakenWith
 from arcstack.document.load_table import LONGEST_TABLE, read_load_table
 from arcstack.document.parts.base import Part
 from arcstack.document.words import Choice, Words
@@ -82,6 +82,8 @@ class Spring(Part):
     ] = ""
     table_from: Annotated[TableFrom, Choice("Table is")] = TableFrom.PRINTED
     table_by: Sitting | None = None
+    table_with: TakenWith = ()
+    """What stood in the fields the table rests on when it was taken, where something else stands now."""
     solid: Annotated[
         Entry | None, Quantity("Solid height", LENGTH, 5, 70, "Measure it: printed ones are often wrong.")
     ] = None

@@ -9,7 +9,8 @@ from werkzeug.wrappers import Response
 
 from arcstack.checks import Evidence
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, change, get, named, said, set_evidence
-from arcstack.document.edit import BELONGS, with_note
+from arcstack.document.belongs import resting_on
+from arcstack.document.edit import with_note
 from arcstack.document.model import LONGEST_NOTE
 from arcstack.document.words import noted
 from arcstack.errors import FieldError
@@ -102,8 +103,12 @@ def parts_of(current: Current, typed: Typed, accepted: bool, before: Current | N
 
 def _moved(build: Build, path: str, system: System) -> list[FieldRow]:
     """Fields that an edit of another may leave outdated, as they read now."""
-    side = path.split(".")[0]
-    return [field_row(build, f"{side}.{p}", system) for p in BELONGS if side in SIDES and f"{side}.{p}" != path]
+    side, _, source = path.partition(".")
+    sides, source = ((side,), source) if side in SIDES else (SIDES, path)
+    reached = [f"{s}.{p}" for s in sides for p in resting_on(source)]
+    return [
+        field_row(build, p, system) for p in reached if p in FIELDS and p != path and isinstance(get(build, p), Entry)
+    ]
 
 
 def _refused(typed: Typed, error: FieldError) -> Response:

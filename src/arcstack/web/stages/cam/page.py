@@ -135,7 +135,9 @@ def sign(build_id: int, side: str) -> Response:
     if by is None:
         words = "Name the instrument and the hand, each with at most 80 characters."
         return make_response(render_template("parts/notice.html", title="Who took it?", message=words), 422)
-    return _saved(build_id, side, curve.model_copy(update={"by": by}), Kind.CURVE_SIGNED)
+    return _saved(
+        build_id, side, curve.model_copy(update={"by": by, "taken_with": (), "outdated": ""}), Kind.CURVE_SIGNED
+    )
 
 
 def _taken_by() -> Sitting | None:
