@@ -150,6 +150,12 @@ _TABLE = (
         "bench.wild", 0.5, "mm", "A length further than this from its neighbours is asked about before it is taken."
     ),
     Setting(
+        "bench.as_printed",
+        0.05,
+        "mm",
+        "A part whose design figure changes to within this of what was read of it is the same part, put right.",
+    ),
+    Setting(
         "bench.wild_spreads",
         5.0,
         "spreads",

@@ -1,7 +1,6 @@
 """A head put together by hand in a test: one event after another."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 from datetime import timedelta
 
 from arcstack.assembly.counts import counts_of
@@ -36,7 +35,7 @@ class Builder:
         return self.bench.sheet()
 
     def happened(self, event: Stepped | Tooled | SetUp | ReadAgain) -> None:
-        self.bench.events.append(replace(event, number=len(self.bench.events) + 1))
+        self.bench.happened(event)
 
     def standing(self, build: Build | None = None) -> dict[str, Standing]:
         sheet = self.bench.sheet(build)

@@ -130,10 +130,10 @@ def test_a_count_that_does_not_close_stops_the_next_step(text: str, words: str) 
 def test_checking_springs_come_out_by_count_before_any_working_spring_goes_in() -> None:
     hand = Builder(SOUND)
     stood = Stood(0, "intake", 0.2, 1.15, 1.15, 0.0, "", True, True, True, WEN)
-    hand.bench.events.append(replace(stood, number=len(hand.bench.events) + 1))
+    hand.bench.happened(stood)
     own = hand.standing()["checking_out"].step
     assert counts_of(own, hand.sheet)[0].why == "the mock-up of the intake side is not taken down yet"
-    hand.bench.events.append(Closed(len(hand.bench.events) + 1, "intake", 16, 16, True, True, "maker", WEN))
+    hand.bench.happened(Closed(0, "intake", 16, 16, True, True, "maker", WEN))
     assert [(c.key, c.wanted) for c in counts_of(own, hand.sheet)] == [("checking.intake", 16)]
     assert "Checking springs out is to do" in hand.standing()["outer"].waits
     assert "Checking springs out is to do" in hand.standing()["valves"].waits
@@ -265,6 +265,33 @@ def test_another_part_a_moved_spring_or_a_cut_reopens_its_step_and_says_which() 
     assert found["outer"].state is State.DONE
     hand.bench.put("O-1I-a", "outer", "1I-b")
     assert hand.standing()["outer"].why == "Outer O-1I-a was moved after it"
+
+
+def test_one_tick_done_again_does_not_close_what_stood_on_other_parts() -> None:
+    """Retainers exchanged after the locks went in: with the retainers done anew, the locks are not."""
+    hand = Builder(SOUND)
+    hand.all_until("left_over")
+    hand.bench.build = change(SOUND, "exhaust.stack.retainer.code", "R-99")
+    assert hand.standing()["locks"].state is State.REOPENED
+    hand.do("retainers")
+    found = hand.standing()
+    assert found["retainers"].state is State.DONE
+    assert found["locks"].state is State.REOPENED
+    assert found["locks"].why == "Retainers, compressed was done again after it"
+    hand.do("locks")
+    assert hand.standing()["locks"].state is State.DONE
+
+
+def test_a_count_that_was_right_is_no_longer_where_more_are_wanted() -> None:
+    hand = Builder(SOUND)
+    hand.all_until("left_over")
+    for place in hand.bench.places[:1]:
+        hand.bench.take(
+            "shims", place.label, 0.8, typed="0.80 mm", replaces=hand.sheet.at(place.label, "shims")[-1].number
+        )
+    told = hand.standing()["locators"]
+    assert told.state is State.REOPENED
+    assert "16 were counted and 15 are wanted now" in told.why
 
 
 def test_a_place_touched_after_its_height_was_read_is_named() -> None:
@@ -409,7 +436,7 @@ def test_a_locator_of_one_level_is_counted_though_it_has_no_step() -> None:
 def test_a_head_in_its_next_life_asks_for_tools_place_and_another_hand_anew() -> None:
     hand = Builder(SOUND)
     hand.all_until("second")
-    hand.bench.events.append(SentOn(len(hand.bench.events) + 1, 2, "load lost", WEN))
+    hand.bench.happened(SentOn(0, 2, "load lost", WEN))
     found = hand.standing()
     assert {s.state for s in found.values()} == {State.TO_DO}
     assert f"{len(tools_of(hand.sheet))} tools are not said yet" in found["tools"].waits

@@ -1,5 +1,6 @@
 """Sheets of readings for tests: a head measured place by place."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from arcstack.document import Build, Entry, Sitting, get
@@ -20,6 +21,11 @@ class Hand:
         self.events: list[Event] = []
 
     @property
+    def next(self) -> int:
+        """Readings and events are counted together."""
+        return len(self.readings) + len(self.events) + 1
+
+    @property
     def places(self) -> tuple[Place, ...]:
         return places(self.build)
 
@@ -28,7 +34,7 @@ class Hand:
     ) -> int:
         asked = ASKED[key]
         side = "intake" if place.rpartition("-")[0][-1:] == "I" else "exhaust"
-        number = len(self.readings) + 1
+        number = self.next
         given = {
             "item": "", "rests": rests_on(self.build, side, asked), "cuts": len(self.sheet().cut_at(place)), "by": BY,
         } | more  # fmt: skip
@@ -39,7 +45,10 @@ class Hand:
         return number
 
     def put(self, item: str, sort: str, place: str) -> None:
-        self.events.append(Put(len(self.events) + 1, item, sort, place, BY))
+        self.happened(Put(0, item, sort, place, BY))
+
+    def happened(self, event: Event) -> None:
+        self.events.append(replace(event, number=self.next))
 
     def sheet(self, build: Build | None = None) -> Sheet:
         return Sheet(build or self.build, self.readings, self.events)

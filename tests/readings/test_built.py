@@ -133,7 +133,7 @@ def test_what_was_read_before_an_exchange_is_no_half_of_a_mean_with_what_was_rea
 
     def take(text: str) -> None:
         made = read_at(hand.sheet(), "open_height", place.label, text, how)
-        hand.readings.append(replace(made, number=len(hand.readings) + 1))
+        hand.readings.append(replace(made, number=hand.next))
 
     take("36.80")
     take("36.82")
@@ -168,7 +168,7 @@ def test_a_cut_moves_heights_until_they_are_read_again() -> None:
         hand.take("open_height", "2I-a", 36.80)
     hand.take("margin", "2I-a", 1.10)
     hand.take("tip_height", "2I-a", 47.00)
-    hand.events.append(Cut(1, "2I-a", 0.10, 0.20, 0.05, BY))
+    hand.happened(Cut(1, "2I-a", 0.10, 0.20, 0.05, BY))
     place = next(p for p in hand.places if p.label == "2I-a")
     document = as_built(hand.sheet(), place)
     value = {

@@ -79,7 +79,7 @@ def test_what_was_cut_off_a_face_stays_off_that_valve_wherever_it_goes(hand: Han
     hand.put("V-2", "valve", other.label)
     taken(hand, "margin", one, 1.40)
     taken(hand, "margin", other, 1.50)
-    hand.events.append(Cut(9, one.label, 0.10, 0.20, 0.0, BY, valve="V-1"))
+    hand.happened(Cut(9, one.label, 0.10, 0.20, 0.0, BY, valve="V-1"))
     swapped(hand, "valve", one, other)
     head = built(assess(hand.build), hand.sheet())
 
@@ -172,16 +172,14 @@ def test_what_is_kept_of_a_head_is_what_it_would_be_worked_anew(hand: Hand, seed
             case 2:
                 swapped(hand, choose.choice(("valve", "outer")), place, other)
             case 3:
-                hand.events.append(
-                    Cut(0, place.label, 0.1, 0.05, 0.0, BY, valve=hand.sheet().item_at(place.label, "valve"))
-                )
+                hand.happened(Cut(0, place.label, 0.1, 0.05, 0.0, BY, valve=hand.sheet().item_at(place.label, "valve")))
             case 4:
-                hand.events.append(Waived(0, "stack.installed_height", place.side, place.label, "ran", "x", "", BY))
+                hand.happened(Waived(0, "stack.installed_height", place.side, place.label, "ran", "x", "", BY))
             case 5:
                 hand.take("outer.solid", place.label, 22.0 + choose.random(), item=choose.choice(("O-1", "O-3")))
             case _ if hand.readings:
                 last = choose.choice(hand.readings)
-                gone = replace(last, number=len(hand.readings) + 1, replaces=last.number, void=True)
+                gone = replace(last, number=hand.next, replaces=last.number, void=True)
                 hand.readings.append(gone)
         kept = built(design, hand.sheet(), kept)
         assert stands(kept) == stands(built(design, hand.sheet()))

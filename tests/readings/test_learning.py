@@ -201,8 +201,8 @@ def test_a_sinking_valve_closes_over_three_services_and_is_found_by_its_seat_and
     assert outcome(fault, hand.sheet(), hidden) is Outcome.MISSED
     hand.take("vacuum", place, hidden.values[place, "vacuum"])
     assert outcome(fault, hand.sheet(), hidden) is Outcome.SUSPECTED
-    hand.events.append(Caused(1, place, "read wrong", "again", BY))
+    hand.happened(Caused(1, place, "read wrong", "again", BY))
     assert outcome(fault, hand.sheet(), hidden) is Outcome.SUSPECTED
-    hand.events.append(Caused(2, place, "seat recession", "seat 0.7 wide", BY))
+    hand.happened(Caused(2, place, "seat recession", "seat 0.7 wide", BY))
     assert outcome(fault, hand.sheet(), hidden) is Outcome.FOUND
     assert served_before(HEAD, truth(HEAD, "heights", 3)) == []

@@ -42,7 +42,7 @@ def settled(hand: Hand, label: str, key: str = "seat_width") -> str:
 
 def test_work_by_others_makes_what_it_touched_stale_and_nothing_else() -> None:
     hand = measured()
-    hand.events.append(work(places=("1I-a",)))
+    hand.happened(work(places=("1I-a",)))
     assert settled(hand, "1I-a") == "another shop worked on it on 2026-11-03: seats recut"
     assert settled(hand, "1I-b") == ""
     assert settled(hand, "1I-a", "open_height") == ""
@@ -51,13 +51,13 @@ def test_work_by_others_makes_what_it_touched_stale_and_nothing_else() -> None:
 
 def test_of_the_whole_head_it_is_every_place() -> None:
     hand = measured()
-    hand.events.append(work())
+    hand.happened(work())
     assert all(settled(hand, p.label) for p in hand.places)
 
 
 def test_our_own_work_is_told_of_by_our_own_readings_and_cuts() -> None:
     hand = measured()
-    hand.events.append(work(Worker.OWN))
+    hand.happened(work(Worker.OWN))
     assert settled(hand, "1I-a") == ""
 
 
@@ -66,13 +66,13 @@ def test_our_own_work_is_told_of_by_our_own_readings_and_cuts() -> None:
 )
 def test_a_reading_surely_taken_after_the_work_holds(day: str, stale: bool) -> None:
     hand = measured()  # read on the 2nd
-    hand.events.append(work(day=day))
+    hand.happened(work(day=day))
     assert bool(settled(hand, "1I-a")) is stale
 
 
 def test_a_reading_of_the_same_day_holds_once_the_work_was_told_of_before_it() -> None:
     hand = measured()
-    hand.events.append(work(day="2026-11-05"))  # told of on the 5th
+    hand.happened(work(day="2026-11-05"))  # told of on the 5th
     assert settled(hand, "1I-a")
     same_day = BY.model_copy(update={"at": WHEN + timedelta(days=3, minutes=5)})
     hand.take("seat_width", "1I-a", 1.21, by=same_day)
@@ -82,8 +82,8 @@ def test_a_reading_of_the_same_day_holds_once_the_work_was_told_of_before_it() -
 
 def test_measured_by_us_since_is_counted_figure_by_figure() -> None:
     hand = measured()
-    event = work(Worker.UNKNOWN, "", ("1I-a", "1I-b"))
-    hand.events.append(event)
+    event = replace(work(Worker.UNKNOWN, "", ("1I-a", "1I-b")), number=hand.next)
+    hand.happened(event)
     none, of = since(hand.sheet(), event)
     assert none == 0
     assert of >= 2
@@ -94,7 +94,7 @@ def test_measured_by_us_since_is_counted_figure_by_figure() -> None:
 
 def test_a_spring_that_stood_there_is_touched_with_its_place() -> None:
     hand = measured()
-    hand.events.append(work(Worker.OTHER, "2026-11-03", ("1I-a",), "Springs"))
+    hand.happened(work(Worker.OTHER, "2026-11-03", ("1I-a",), "Springs"))
     sheet = hand.sheet()
     here, there = (sheet.of_item(f"O-{label}", "outer.solid") for label in ("1I-a", "1I-b"))
     assert here is not None
@@ -105,9 +105,9 @@ def test_a_spring_that_stood_there_is_touched_with_its_place() -> None:
 
 def test_the_ledger_tells_everything_newest_first_and_marks_a_claim() -> None:
     hand = measured()
-    hand.events.append(work())
-    hand.events.append(Cut(901, "1I-a", 0.05, 0.1, 0.0, AFTER))
-    hand.events.append(Released(902, 3, 1, 1, "x", "Ilse", (), "5,000 km", AFTER))
+    hand.happened(work())
+    hand.happened(Cut(901, "1I-a", 0.05, 0.1, 0.0, AFTER))
+    hand.happened(Released(902, 3, 1, 1, "x", "Ilse", (), "5,000 km", AFTER))
     rows = ledger(hand.sheet())
     assert [r.day for r in rows] == sorted((r.day for r in rows), reverse=True)
     told_of = next(r for r in rows if r.work is not None)

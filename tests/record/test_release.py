@@ -39,7 +39,7 @@ def whole() -> Hand:
 
 
 def with_(hand: Hand, *events: Event) -> Sheet:
-    numbered = [replace(e, number=len(hand.events) + n + 1) for n, e in enumerate(events)]
+    numbered = [replace(e, number=hand.next + n) for n, e in enumerate(events)]
     return Sheet(hand.build, hand.readings, [*hand.events, *numbered])
 
 

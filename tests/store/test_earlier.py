@@ -13,6 +13,8 @@ from arcstack.assess import assess
 from arcstack.document import Absent, Sitting
 from arcstack.errors import DocumentError
 from arcstack.formats import read_build, write_build
+from arcstack.readings import Phase, Sheet
+from arcstack.readings.recorded import Arrived, Ordered, release
 from arcstack.readings.returning import received
 from arcstack.readings.taking import How
 from arcstack.services import CamLibrary, PartShelf, PracticeLibrary, Who, Workshop
@@ -168,3 +170,43 @@ def test_a_workshop_without_people_opens_with_every_reading_and_event_and_nobody
     with app.test_client() as client:
         for tail in ("back", "record", "orders", "sign-off", "sheets/report", "bench"):
             assert client.get(f"/builds/{rowan.id}/intake/{tail}").status_code == 200, tail
+
+
+def test_a_workshop_that_counted_readings_and_events_apart_tells_which_was_said_first(tmp_path: Path) -> None:
+    workshop = opened(EARLIER / "workshop-0008.sqlite.gz", tmp_path)
+    bench = Bench(workshop.database)
+    with closing(sqlite3.connect(tmp_path / f"workshop.before-{known_versions()[-1]}.sqlite")) as db:
+        told = {
+            table: list(db.execute(f"SELECT id, at, build_id FROM {table} ORDER BY id"))
+            for table in ("reading", "event")
+        }
+    for row in workshop.builds().rows:
+        sheet = bench.sheet(row.id, workshop.open(row.id).build)
+        said = sorted([*sheet.readings, *sheet.events], key=lambda x: x.number)
+        assert len({x.number for x in said}) == len(said)
+        times = [x.by.at for x in said]
+        if row.name.startswith("Tamarack"):
+            assert times == sorted(t for t in times if t is not None)
+        for table, rows in (("reading", sheet.readings), ("event", sheet.events)):
+            assert len(rows) == sum(build == row.id for _, _, build in told[table])
+    sound = next(r.id for r in workshop.builds().rows if r.name.startswith("Tamarack"))
+    sheet = bench.sheet(sound, workshop.open(sound).build)
+    gone = next(r for r in sheet.readings if r.void)
+    assert next(r for r in sheet.readings if r.number == gone.replaces).key == "tip_height"
+    came = next(e for e in sheet.events if isinstance(e, Arrived))
+    assert next(e for e in sheet.events if e.number == came.order) == next(
+        e for e in sheet.events if isinstance(e, Ordered)
+    )
+    made = release(sheet.events)
+    assert made is not None
+    assert made.readings == sheet.readings[-1].number
+    assert made.events < made.number
+    assert all(e.number <= made.events for e in sheet.events if e.number < made.number)
+    # what is said next comes after all of it
+    how = How(Sitting(hand="ann", instrument="H-2", at=datetime(2001, 1, 1)), phase=Phase.SERVICE)
+    made_now = bench.read(sound, workshop.open(sound).build, "tip_height", "1I-b", "44.2", how)
+    assert made_now.number == said_last(sheet) + 1
+
+
+def said_last(sheet: Sheet) -> int:
+    return max(x.number for x in (*sheet.readings, *sheet.events))

@@ -199,7 +199,7 @@ def closing(*found: str, cause: str = "", opened: bool = False) -> tuple[Sheet, 
     for n, text in enumerate(found, 1):
         hand.take("lash", "1I-a", float(text), phase=Phase.SERVICE, service=n)
         hand.take("lash", "1I-a", 0.20, phase=Phase.SERVICE, service=n)
-    events = [Caused(1, "1I-a", cause, "read twice", BY)] if cause else []
+    events = [Caused(hand.next, "1I-a", cause, "read twice", BY)] if cause else []
     return Sheet(SOUND, hand.sheet().readings, events), hand
 
 
@@ -289,7 +289,7 @@ def test_what_a_cut_closed_is_neither_a_trend_nor_a_stem_that_rose() -> None:
         hand.take("lash", "1I-a", value, phase=Phase.SERVICE if service else Phase.FINAL, service=service)
         hand.take("lash", "1I-a", 0.20, phase=Phase.SERVICE if service else Phase.FINAL, service=service)
     before = stack.installed_height(built(assess(SOUND), hand.sheet()).contexts["1I-a"]).value
-    hand.events.append(Cut(1, "1I-a", 0.0, 0.15, 0.0, BY))
+    hand.happened(Cut(1, "1I-a", 0.0, 0.15, 0.0, BY))
     hand.take("lash", "1I-a", 0.05, phase=Phase.SERVICE, service=3)
     found = hand.sheet().lash_of(hand.places[0])
     assert found.trend.steps_mm == pytest.approx((0.01, 0.0))

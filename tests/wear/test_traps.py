@@ -1,7 +1,5 @@
 """Traps that belong to assembly, the turbo side and the head that comes back, each caught by its name."""
 
-from dataclasses import replace
-
 import pytest
 
 from arcstack.assembly.counts import counts_of
@@ -26,8 +24,8 @@ SOUND, _ = demo_builds()
 def test_checking_springs_left_in() -> None:
     hand = Builder(SOUND)
     stood = Stood(0, "intake", 0.2, 1.15, 1.15, 0.0, "", True, True, True, WEN)
-    hand.bench.events.append(replace(stood, number=len(hand.bench.events) + 1))
-    hand.bench.events.append(Closed(len(hand.bench.events) + 1, "intake", 32, 32, True, True, "maker", WEN))
+    hand.bench.happened(stood)
+    hand.bench.happened(Closed(0, "intake", 32, 32, True, True, "maker", WEN))
     hand.own_all()
     for step in ("tools", "wash", "seats"):
         hand.do(step)

@@ -110,15 +110,14 @@ def _gates(step: Step, sheet: Sheet, again: Sequence[Again]) -> tuple[str, ...]:
 
 
 def touched_since(sheet: Sheet) -> list[str]:
-    """Places where a spring or valve was exchanged, or metal cut, after installed height was last read there."""
+    """Places where anything under the retainer was exchanged, or metal cut, after installed height was last read."""
     found = []
     for place in sheet.places:
         settled = sheet.settled(place, "installed_height")
-        at = settled.last.by.at if settled is not None else None
-        moved = [
-            e.by.at for e in sheet.events if isinstance(e, Put | Cut) and e.place == place.label and e.by.at is not None
-        ]
-        if at is not None and any(m > at for m in moved):
+        if settled is None:
+            continue
+        moved = [e.number for e in sheet.events if isinstance(e, Put | Cut) and e.place == place.label]
+        if settled.stale or any(m > settled.last.number for m in moved):
             found.append(place.label)
     return found
 
@@ -131,12 +130,18 @@ def _undone(
         was = before[need]
         if any(e.state is State.REOPENED and e.number > done.number for e in by_step.get(need, ())):
             return f"{was.step.title} was reopened after it"
+        if any(e.state in (State.DONE, State.SKIPPED) and e.number > done.number for e in by_step.get(need, ())):
+            return f"{was.step.title} was done again after it"
         if was.state is State.REOPENED:
             return f"{was.step.title} is reopened"
     for path, now in rests_now(step, sheet).items():
         if path in done.rests and done.rests[path] != now:
             side, label = path.partition(".")[0], FIELDS[path].label
             return f"{label}, {side}, was {done.rests[path] or 'not known'} and is {now or 'not known'}"
+    for count in counts_of(step, sheet, done.fields) if done.state is State.DONE else ():
+        counted = done.fields.get(f"count.{count.key}", "")
+        if count.wanted is not None and counted.isdigit() and int(counted) != count.wanted:
+            return f"{count.title}: {counted} were counted and {count.wanted} are wanted now"
     for e in sheet.events:
         if isinstance(e, Put) and e.sort in step.items and e.number > done.number:
             return f"{e.sort.capitalize()} {e.item} was moved after it"

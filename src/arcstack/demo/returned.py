@@ -50,6 +50,10 @@ class _Sheet:
         self.readings: list[Reading] = []
         self.events: list[Event] = []
 
+    @property
+    def _next(self) -> int:
+        return len(self.readings) + len(self.events) + 1
+
     def take(
         self, key: str, place: Place, value: float, by: Sitting, phase: Phase = Phase.FINAL, service: int = 0,
         item: str = "", height_mm: float | None = None,
@@ -59,13 +63,13 @@ class _Sheet:
         rests = rests_at(Sheet(self.build), place, asked)
         self.readings.append(
             Reading(
-                len(self.readings) + 1, key, "" if item else place.label, item, value, typed, by, phase, service,
+                self._next, key, "" if item else place.label, item, value, typed, by, phase, service,
                 condition={} if height_mm is None else {"height_mm": height_mm}, rests=rests,
             )
         )  # fmt: skip
 
     def happened(self, event: Event) -> None:
-        self.events.append(replace(event, number=len(self.events) + 1))
+        self.events.append(replace(event, number=self._next))
 
 
 @cache

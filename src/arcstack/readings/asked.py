@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from types import MappingProxyType
 
-from arcstack.document import FIELDS, Absent, Build, get
+from arcstack.document import FIELDS, Absent, Build, belongs, get
 from arcstack.document.entry import Quantity
 from arcstack.document.parts import Adjuster, FollowerKind, Lever, Pack
 from arcstack.units import LENGTH
@@ -63,12 +63,8 @@ def stands_per(path: str) -> Per:
     return Per.VALVE if FIELDS[path].each else Per.SIDE
 
 
-_LOCKS = (
-    "stack.retainer.code", "stack.retainer.offset", "stack.retainer.locks_outside", "stack.retainer.taper",
-    "stack.locks.code", "stack.locks.offset", "stack.locks.outside", "stack.valve.code", "stack.valve.groove_offset",
-)  # fmt: skip
-_HEIGHT = (*_LOCKS, "stack.locator.code", "stack.locator.thickness")
-_VALVE = ("stack.valve.code", "stack.valve.stem")
+_HEIGHT = (*belongs.LOCKED, *belongs.LOCATOR)
+_VALVE = belongs.VALVE
 
 
 def _always(_build: Build, _side: str) -> bool:
@@ -138,7 +134,8 @@ def _stands(path: str) -> Callable[[Build, str], bool]:
 
 
 def _fitting(key: str, path: str, rests: tuple[str, ...], help: str = "") -> Asked:
-    return Asked(key, path, Step.FITTINGS, "depth", 20, rests, applies=_stands(path), help=help)
+    """A figure of a part that is fitted there: where the design comes to say another, another part is fitted."""
+    return Asked(key, path, Step.FITTINGS, "depth", 20, (*rests, path), applies=_stands(path), help=help)
 
 
 def _guide(name: str, *, stem: bool = False) -> Asked:
@@ -203,7 +200,8 @@ _TABLE = (
     _fitting("locator_thickness", "stack.locator.thickness", ("stack.locator.code",)),
     _fitting("locator_step", "stack.locator.step", ("stack.locator.code",)),
     _fitting(
-        "seal_height", "stack.seal_height", ("stack.seal.code", "stack.guide.code"),
+        "seal_height", "stack.seal_height",
+        (*belongs.SEAL, "stack.guide.seal_groove", "stack.guide.height", *belongs.LOCATOR),
         "A seal of the set pressed home there.",
     ),
     Asked("valve_mass", "stack.valve.mass", Step.MASSES, "scale", 12, _VALVE, cuts=True, goes_with="valve"),
@@ -238,12 +236,13 @@ _TABLE = (
         )
     ),
     Asked(
-        "installed_height", "", Step.INSTALLED, "height", 20, (*_HEIGHT, "stack.retainer.step"), cuts=True,
+        "installed_height", "", Step.INSTALLED, "height", 20, _HEIGHT, cuts=True,
         own=_INSTALLED,
         help="On assembly, before the seals go on: read again.",
     ),
     Asked(
-        "lobe_lift", "cam.lobe_lift", Step.LASH, "micrometer", 30, ("cam.code",), applies=_stands("cam.lobe_lift"),
+        "lobe_lift", "cam.lobe_lift", Step.LASH, "micrometer", 30, ("cam.code", "cam.lobe_lift"),
+        applies=_stands("cam.lobe_lift"),
         help="Across nose and base circle, less across the base circle.",
     ),
     Asked(

@@ -101,7 +101,8 @@ def _with_installed(draft: Draft, sheet: Sheet, place: Place) -> None:
     settled, open_height = sheet.settled(place, "installed_height"), sheet.settled(place, "open_height")
     if settled is None or (open_height is not None and open_height.last.stage > settled.last.stage):
         return
-    under = sum(s.value for s in draft.get(f"{place.side}.stack.shims") if isinstance(s, Entry))
+    # as they lay when it was read: other shims since have moved the height
+    under = sheet.laid_under(settled.last, place) or 0.0
     value = round(settled.value + under, 9)
     told = f"Stale: {settled.stale}"[:200] if settled.stale else ""
     entry = Entry(

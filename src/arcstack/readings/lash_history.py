@@ -68,7 +68,8 @@ class Bled:
 
 @dataclass(frozen=True)
 class At:
-    """Lash at one stage, mm: as it was found, as it was left, and by whom; how many cuts its valve had had by each."""
+    """Lash at one stage, mm: as it was found, as it was left, and by whom; how many cuts its valve had had by each.
+    ``number`` is of its last reading."""
 
     words: str
     stage: tuple[int, int]
@@ -80,6 +81,7 @@ class At:
     served: Served | None = None
     cuts_found: int = 0
     cuts_set: int = 0
+    number: int = 0
 
 
 NO_RISE = ("shim or bucket changed", "read wrong")
@@ -125,6 +127,7 @@ def history(readings: Sequence[Reading], events: Sequence[object], place: Place)
             rows[0].phase_words, rows[0].stage, rows[0].service, rows[0].value, rows[-1].value,
             max(r.resolution or 0.0 for r in rows) or 0.01, rows[-1].by,
             served.get(rows[0].service), rows[0].cuts, rows[-1].cuts,
+            rows[-1].number,
         )
         for _, rows in sorted(by_stage.items())
     )  # fmt: skip
@@ -142,5 +145,4 @@ def history(readings: Sequence[Reading], events: Sequence[object], place: Place)
 
 def _answers(cause: Caused, stages: Sequence[At]) -> bool:
     """A cause found at a service answers it, and no later one."""
-    last = stages[-1].by.at if stages else None
-    return last is None or cause.by.at is None or cause.by.at >= last
+    return not stages or cause.number > stages[-1].number

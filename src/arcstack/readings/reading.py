@@ -28,12 +28,13 @@ class Phase(StrEnum):
 
 @dataclass(frozen=True)
 class Reading:
-    """``value`` is canonical, ``typed`` the text with its unit.
+    """``number`` counts readings and events together as they were said. ``value`` is canonical, ``typed`` the
+    text with its unit.
 
     ``place`` is a label such as ``3I-b``, ``item`` a serial; either may be empty. ``resolution`` is the instrument's,
-    canonical. ``condition`` holds what else stood: ``with_spring``, ``height_mm`` of a load, ``cold_C``.
-    ``rests`` are the document's fields it was taken with, as they then stood, ``cuts`` how many cuts the place had
-    had. ``replaces`` is the number of the one that it corrects; a ``void`` one takes that back and says nothing else.
+    canonical. ``condition`` holds what else stood: ``with_spring``, ``height_mm`` of a load, ``cold_C``. ``rests`` are
+    the document's fields it was taken with, as they then stood, ``cuts`` how many cuts the place had had. ``replaces``
+    is the number of the one that it corrects; a ``void`` one takes that back and says nothing else.
     """
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
@@ -178,4 +179,16 @@ class Taught:
     ended: bool = False
 
 
-OwnEvent = Put | Cut | Waived | Zero | Signed | Taught
+@dataclass(frozen=True)
+class Stated:
+    """What a field of the design came to say after it had said nothing: of the very part that was there already."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    path: str
+    value: str
+    by: Sitting
+
+
+OwnEvent = Put | Cut | Waived | Zero | Signed | Taught | Stated

@@ -4,18 +4,20 @@ import statistics
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from typing import Any
 
 from arcstack.cached import cached_property
-from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get
+from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, belongs, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED, ITEMS, SPRINGS, Asked
 from arcstack.readings.event import Event
 from arcstack.readings.lash_history import History, history
 from arcstack.readings.mock_up import MockUp, mock_up
-from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Taught, Waived, Zero
+from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Stated, Taught, Waived, Zero
 from arcstack.readings.recorded import Worked, Worker, worked
+from arcstack.settings import setting
+from arcstack.units import LENGTH
+from arcstack.units.display import plain
 
 
 @dataclass(frozen=True)
@@ -48,6 +50,14 @@ class Settled:
 
 SAME_HEIGHT_MM = 0.011
 """A tester set to one height twice stands within its own hundredth."""
+
+SAME_SHIMS_MM = 0.005
+"""Shims that come to the same within half a hundredth are the same."""
+
+AS_PRINTED_MM = setting("bench.as_printed")
+
+LAID = "laid:shims"
+"""Under which name an installed height remembers the shims that lay under it, mm."""
 
 
 class Sheet:
@@ -88,9 +98,8 @@ class Sheet:
         """The item of a sort that stood where and when a reading was taken; empty where it had no serial even later."""
         if known := reading.rests.get(f"item:{sort}"):
             return known
-        at = reading.by.at
         later = self._put_at.get((reading.place, sort), ())
-        return next((e.item for e in later if at is None or e.by.at is None or e.by.at >= at), "")
+        return next((e.item for e in later if e.number > reading.number), "")
 
     @cached_property
     def _put_at(self) -> dict[tuple[str, str], list[Put]]:
@@ -191,16 +200,74 @@ class Sheet:
             if there != was_there:
                 word = asked.stood_with.capitalize()
                 return f"{word} {was_there} stood there and {there or 'none'} does"
-        for path, was in reading.rests.items():
-            full = f"{side}.{path}" if side else ""
-            if full and full in FIELDS and (now := said(get(self.build, full))) != was:
-                part = path.split(".")[-2].capitalize()
-                return f"{part}, {FIELDS[full].label.lower()}, was {was or 'not known'} and is {now or 'not known'}"
+        if side and (told := self._exchanged(reading, side)):
+            return told
+        if asked.key == "installed_height" and place and (told := self._laid_otherwise(reading, place)):
+            return told
         if asked.key == "lash" and self._shim_changed(place, reading):
             return "another lash shim was fitted"
         if asked.cuts and place and len(self.cut_at(place, reading.key)) > reading.cuts:
             return "cut since it was read"
         return self._touched(reading, place)
+
+    def _exchanged(self, reading: Reading, side: str) -> str:
+        """Which part that a reading was taken with is another now, in words."""
+        for path, was in reading.rests.items():
+            full = belongs.full_path(side, path)
+            if full not in FIELDS:
+                continue
+            now, was = said(get(self.build, full)), known(was)
+            if now != was and not self._the_same_part(reading, full, was, now):
+                part = path.split(".")[-2].capitalize()
+                return f"{part}, {FIELDS[full].label.lower()}, was {was or 'not known'} and is {now or 'not known'}"
+        return ""
+
+    def _the_same_part(self, reading: Reading, full: str, was: str, now: str) -> bool:
+        """Whether a field says more of the part that was there than it did, or what the reading itself found."""
+        if not was and now:
+            first = next((e.value for e in self._stated.get(full, ()) if e.number > reading.number), None)
+            return first == now
+        if full.partition(".")[2] == ASKED[reading.key].path and now:
+            held = get(self.build, full)
+            return isinstance(held, Entry) and abs(held.value - reading.value) <= AS_PRINTED_MM
+        return False
+
+    @cached_property
+    def _stated(self) -> dict[str, list[Stated]]:
+        found: dict[str, list[Stated]] = defaultdict(list)
+        for e in self.events:
+            if isinstance(e, Stated):
+                found[e.path].append(e)
+        return found
+
+    # -- shims
+
+    def laid(self, place: Place) -> float | None:
+        """Thickness of all shims that lie at a place, mm: as they were read there, else as the design lays them; None
+        while neither says."""
+        settled = self.settled(place, "shims")
+        if settled is not None:
+            return settled.value
+        shims = [s for s in self.build.side(place.side).stack.shims if s is not None]
+        return sum(s.value for s in shims if isinstance(s, Entry)) if shims else None
+
+    def laid_under(self, reading: Reading, place: Place) -> float | None:
+        """The same as it was when an installed height was read there."""
+        was = reading.rests.get(LAID)
+        if was is not None:
+            return float(was) if was else None
+        # one that was read before this was remembered: what had been read of the shims by then
+        before = [r for r in self.readings if r.key == "shims" and r.place == place.label and r.number < reading.number]
+        standing = [r for r in before if not r.void and r.number not in self.replaced] or before
+        return standing[-1].value if standing else self.laid(place)
+
+    def _laid_otherwise(self, reading: Reading, label: str) -> str:
+        place = next(p for p in self.places if p.label == label)
+        was, now = self.laid_under(reading, place), self.laid(place)
+        if was == now or (was is not None and now is not None and abs(was - now) < SAME_SHIMS_MM):
+            return ""
+        words = [plain(x, LENGTH) if x is not None else "not known" for x in (was, now)]
+        return f"Shims under it were {words[0]} in all and are {words[1]}"
 
     def _touched(self, reading: Reading, place: str) -> str:
         """Which work by others has undone a reading: what they touched is not ours until it is read again."""
@@ -340,15 +407,9 @@ class Sheet:
 
 def after_work(reading: Reading, work: Worked) -> bool:
     """Whether a reading was surely taken after a piece of work: on a later day, or after it was told of."""
-    if reading.by.at is None:
-        return False
-    if work.day and reading.by.at.date().isoformat() > work.day:
+    if work.day and reading.by.at is not None and reading.by.at.date().isoformat() > work.day:
         return True
-    return work.by.at is not None and _utc(reading.by.at) > _utc(work.by.at)
-
-
-def _utc(at: datetime) -> datetime:
-    return at.astimezone(UTC) if at.tzinfo else at.replace(tzinfo=UTC)
+    return reading.number > work.number
 
 
 def _of_phase(readings: Iterable[Reading], phase: Phase | None, service: int = 0) -> tuple[Reading, ...]:
@@ -369,7 +430,16 @@ def said(value: object) -> str:
         return f"{value.value:.9g}"
     if isinstance(value, Absent):
         return "none"
-    return "" if value is None else str(value)
+    return "" if value is None else known(str(value))
+
+
+def known(text: str) -> str:
+    """A text that says something, or an empty one: a choice that nobody made says nothing.
+
+    >>> known("not stated"), known("one square")
+    ('', 'one square')
+    """
+    return "" if text == "not stated" else text
 
 
 def rests_on(build: Build, side: str, asked: Asked) -> dict[str, str]:
@@ -377,7 +447,26 @@ def rests_on(build: Build, side: str, asked: Asked) -> dict[str, str]:
     return {path: said(get(build, f"{side}.{path}")) for path in asked.rests_on}
 
 
+def first_said(before: Build, after: Build) -> list[tuple[str, str]]:
+    """Fields that readings rest on and that had said nothing, each with what it says now."""
+    paths = dict.fromkeys(p for asked in ASKED.values() for p in asked.rests_on)
+    rows = []
+    for side in SIDES:
+        if before.side(side) is after.side(side):
+            continue
+        for path in paths:
+            full = f"{side}.{path}"
+            now = said(get(after, full))
+            if now and not said(get(before, full)):
+                rows.append((full, now))
+    return rows
+
+
 def rests_at(sheet: Sheet, place: Place, asked: Asked) -> dict[str, str]:
     """What a reading that is taken at a place now rests on: the document's fields, and the item that stands there."""
     item = sheet.item_at(place.label, asked.stood_with) if asked.stood_with in ITEMS else ""
-    return rests_on(sheet.build, place.side, asked) | ({f"item:{asked.stood_with}": item} if item else {})
+    rests = rests_on(sheet.build, place.side, asked)
+    if asked.key == "installed_height":
+        laid = sheet.laid(place)
+        rests[LAID] = "" if laid is None else f"{laid:.9g}"
+    return rests | ({f"item:{asked.stood_with}": item} if item else {})

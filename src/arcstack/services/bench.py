@@ -193,9 +193,9 @@ class Bench:
         for _item, sort, place in placed:
             there = sheet.item_at(place, sort) if place else ""
             if there and there not in moved:
-                _happened(session, build_id, Put(0, there, sort, "", by))
+                happened_within(session, build_id, Put(0, there, sort, "", by))
         for item, sort, place in placed:
-            _happened(session, build_id, Put(0, item, sort, place, by))
+            happened_within(session, build_id, Put(0, item, sort, place, by))
 
     def cut(self, build_id: int, build: Build, cut: Cut) -> None:
         """Book metal taken off. Raises ``FieldError`` where nothing, or less than nothing, was."""
@@ -207,7 +207,7 @@ class Bench:
         with self.database.session(writes=True) as session:
             sheet = self._sheet(session, build_id, build)
             place = place_called(sheet, cut.place).label
-            _happened(session, build_id, replace(cut, place=place, valve=sheet.item_at(place, "valve")))
+            happened_within(session, build_id, replace(cut, place=place, valve=sheet.item_at(place, "valve")))
 
     def zero(self, build_id: int, zero: Zero) -> None:
         """Keep what an instrument read on its standard."""
@@ -236,29 +236,33 @@ class Bench:
     def brought(self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
         """Take in what a build's file carried and is not here yet, numbered anew, within a unit of work."""
         rows = Readings(session)
+        said = _in_order(readings, events)
         here = {_told(r): r.number for r in map(_reading, rows.all(build_id))}
         happened = {repr(replace(e, number=0)): e.number for e in map(_event, rows.events(build_id))}
         numbers: dict[int, int] = {}
-        for r in readings:
-            if (known := here.get(_told(r))) is not None:
-                numbers[r.number] = known
-                continue
-            kept = replace(r, replaces=numbers.get(r.replaces) if r.replaces is not None else None)
-            numbers[r.number] = _stored(session, build_id, kept).number
         calls: dict[int, int] = {}
         newest = Builds(session).row(build_id).newest
         signed = digest(Builds(session).document(build_id, newest))
-        for e in events:
+        for e in said:
+            if isinstance(e, Reading):
+                if (was := here.get(_told(e))) is not None:
+                    numbers[e.number] = was
+                    continue
+                kept = replace(e, replaces=numbers.get(e.replaces) if e.replaces is not None else None)
+                numbers[e.number] = _stored(session, build_id, kept).number
+                continue
             called = renumbered(e, calls, numbers)
             if isinstance(called, Released) and called.digest == signed:
                 called = replace(called, revision=newest)
             known = happened.get(repr(replace(called, number=0)))
-            calls[e.number] = _happened(session, build_id, called) if known is None else known
+            calls[e.number] = happened_within(session, build_id, called) if known is None else known
         held = release([_event(r) for r in rows.events(build_id)])
         if held is not None and held.digest != signed:
             # the document that was signed is not the one that came: the signature is history here
             by = Sitting(hand="workshop", at=datetime.now(UTC))
-            _happened(session, build_id, Reopened(0, held.number, "came in by a file, without what was signed", by))
+            happened_within(
+                session, build_id, Reopened(0, held.number, "came in by a file, without what was signed", by)
+            )
 
     def within(self, session: Session, build_id: int, build: Build) -> Sheet:
         """The sheet as a unit of work sees it."""
@@ -267,7 +271,7 @@ class Bench:
     def add_within(self, session: Session, build_id: int, events: Sequence[Event]) -> None:
         """Add what happened, within a unit of work that does more."""
         for event in events:
-            _happened(session, build_id, event)
+            happened_within(session, build_id, event)
 
     def put_within(
         self, session: Session, build_id: int, build: Build, rows: Sequence[tuple[str, str, str]], by: Sitting
@@ -277,7 +281,26 @@ class Bench:
 
     def _add(self, build_id: int, event: Event) -> None:
         with self.database.session(writes=True) as session:
-            _happened(session, build_id, event)
+            happened_within(session, build_id, event)
+
+
+def _in_order(readings: Sequence[Reading], events: Sequence[Event]) -> list[Reading | Event]:
+    """Readings and events of a file in the order they were said: by their common number, or where an earlier program
+    counted each by itself, by their clock, neither put before another of its own kind."""
+    if not {r.number for r in readings} & {e.number for e in events}:
+        return sorted([*readings, *events], key=lambda x: x.number)
+    found: list[Reading | Event] = []
+    rest = list(events)
+    for r in readings:
+        while rest and _clock(rest[0]) < _clock(r):
+            found.append(rest.pop(0))
+        found.append(r)
+    return [*found, *rest]
+
+
+def _clock(said: Reading | Event) -> datetime:
+    at = said.by.at or datetime.min.replace(tzinfo=UTC)
+    return at if at.tzinfo else at.replace(tzinfo=UTC)
 
 
 def _told(r: Reading) -> tuple[object, ...]:
@@ -310,7 +333,8 @@ def _reading(row: ReadingRow) -> Reading:
     )  # fmt: skip
 
 
-def _happened(session: Session, build_id: int, event: Event) -> int:
+def happened_within(session: Session, build_id: int, event: Event) -> int:
+    """Store an event within a unit of work; gives its number."""
     body = {k: v for k, v in event_json(event).items() if k not in ("kind", "by", "number")}
     at = event.by.at
     assert at is not None

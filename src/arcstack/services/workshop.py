@@ -8,10 +8,13 @@ from datetime import datetime
 from threading import Lock
 from typing import Generic, TypeVar
 
-from arcstack.document import SIDES, Build, judged_by
+from arcstack.document import SIDES, Build, Sitting, judged_by
 from arcstack.document.model import LONGEST_NOTE
 from arcstack.errors import FieldError, Frozen, StaleRevision
 from arcstack.formats import read_build, write_build
+from arcstack.readings import Stated
+from arcstack.readings.sheet import first_said
+from arcstack.services.bench import happened_within
 from arcstack.services.difference import Change, differences
 from arcstack.settings import setting
 from arcstack.store import (
@@ -250,8 +253,18 @@ class Workshop:
             self._number_free(session, changed.head.number, build_id)
         changed = pinned(changed)
         builds.append(build_id, base, _revision(base + 1, who, why), _stored(changed))
+        self._said_first(session, build_id, standing.build, changed, who)
         session.flush()
         return Current(build_id, base + 1, changed, steps_from(builds.kinds(build_id)))
+
+    def _said_first(self, session: Session, build_id: int, before: Build, after: Build, who: Who) -> None:
+        """What the design says for the first time is said of the very parts that were read."""
+        rows = first_said(before, after)
+        if not rows or not Readings(session).any(build_id):
+            return
+        by = Sitting(hand=who.name.strip()[:80] or "workshop", at=who.now())
+        for path, value in rows:
+            happened_within(session, build_id, Stated(0, path, value, by))
 
     def _number_free(self, session: Session, number: str, own: int | None) -> None:
         """Raises ``FieldError`` where another head has a number: two never share one."""
