@@ -205,7 +205,7 @@ def test_a_workshop_that_counted_readings_and_events_apart_tells_which_was_said_
     # what is said next comes after all of it
     how = How(Sitting(hand="ann", instrument="H-2", at=datetime(2001, 1, 1)), phase=Phase.SERVICE)
     made_now = bench.read(sound, workshop.open(sound).build, "tip_height", "1I-b", "44.2", how)
-    assert made_now.number == said_last(sheet) + 1
+    assert made_now.number > said_last(sheet)
 
 
 def said_last(sheet: Sheet) -> int:

@@ -481,3 +481,37 @@ def test_a_lesson_is_started_measured_and_its_truth_shown(browser: Browser) -> N
     assert "never measured" in page
     assert "a bent valve" in page
     browser.get(f"/builds/{browser.sound}/intake/bench/lesson", 404)
+
+
+def test_the_map_of_a_check_tells_read_from_read_in_part_and_from_what_no_longer_holds(
+    browser: Browser, at: str
+) -> None:
+    sit(browser, at, "height")
+    for text in ("36.80", "36.81"):
+        browser.post(at, key="open_height", place="1I-a", text=text)
+    page = browser.get(f"{at}/built?check=stack.installed_height&place=1I-a")
+    cells = dict(re.findall(r'data-place="([^"]+)" class="head-cell (\w+)', page))
+    assert cells["1I-a"] == "part"
+    assert cells["1I-b"] == "empty"
+    assert "0 of 8 measured; at 1I-a still on paper: shim" in plain_text(page)
+    sit(browser, at, "micrometer", key="shims")
+    browser.post(at, key="shims", place="1I-a", text="0.50 + 0.25")
+    page = browser.get(f"{at}/built?check=stack.installed_height&place=1I-a")
+    assert dict(re.findall(r'data-place="([^"]+)" class="head-cell (\w+)', page))["1I-a"] == "read"
+    assert "1 of 8 measured" in plain_text(page)
+    build = browser.workshop.open(browser.sound)
+    form = {
+        "path": "intake.stack.locks.code",
+        "text": "L-other",
+        "base": build.revision,
+        "stage": "stack",
+        "side": "intake",
+    }
+    browser.post(f"/builds/{browser.sound}/edit", 200, **form)
+    page = browser.get(f"{at}/built?check=stack.installed_height&place=1I-a")
+    assert dict(re.findall(r'data-place="([^"]+)" class="head-cell (\w+)', page))["1I-a"] == "stale"
+    assert "0 of 8 measured" in plain_text(page)
+
+
+def plain_text(page: str) -> str:
+    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", page))

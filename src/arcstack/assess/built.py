@@ -1,7 +1,8 @@
 """The build as built: every closed check worked again for each place, the worst of them, and what the set must keep."""
 
-from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import UTC, date, datetime
 from threading import RLock
 from typing import Any, TypeVar
 
@@ -13,7 +14,8 @@ from arcstack.cached import cached_property
 from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.document import FIELDS, SIDES
 from arcstack.document.places import Place
-from arcstack.readings import Sheet, as_built
+from arcstack.evidence import Coverage, coverage, passing
+from arcstack.readings import Sheet, Waived, as_built
 from arcstack.settings import setting
 from arcstack.units import LENGTH, MASS, RATIO, Dimension
 
@@ -36,24 +38,34 @@ class Stand:
     verdict: Verdict
 
     @cached_property
-    def read(self) -> bool:
-        """Whether something that it rests on was read there, and still holds."""
-        return self.verdict.figure is not None and read_there(self.verdict.figure)
+    def coverage(self) -> Coverage | None:
+        """What of it was measured, and what is owed; None where it cannot be told."""
+        return coverage(self.verdict.figure) if self.verdict.figure is not None else None
+
+    @property
+    def measured(self) -> bool:
+        """Whether everything below it was measured that can be: there, and once where it stands once."""
+        return self.coverage is not None and self.coverage.whole
+
+    @property
+    def begun(self) -> bool:
+        """Whether anything that it rests on was read there, and still holds."""
+        return self.coverage is not None and self.coverage.begun
 
 
 @dataclass(frozen=True)
 class Across:
-    """One check over the places of one side, in the order of the head; ``waived`` names where a hand let it pass."""
+    """One check over the places of one side, in the order of the head; ``waived`` is what names let pass of it."""
 
     check: str
     side: str
     title: str
     stands: tuple[Stand, ...]
-    waived: frozenset[str] = frozenset()
+    waived: tuple[Waived, ...] = ()
 
     @cached_property
     def at(self) -> tuple[tuple[Place, Verdict], ...]:
-        return tuple((s.place, _let_pass(s.verdict, s.place.label in self.waived)) for s in self.stands)
+        return tuple((s.place, let_pass(s.verdict, s.place.label, self.waived)) for s in self.stands)
 
     @cached_property
     def worst(self) -> tuple[Place, Verdict]:
@@ -71,8 +83,19 @@ class Across:
 
     @cached_property
     def measured(self) -> int:
+        """Places at which the check is measured: every figure below it that can be."""
+        return sum(s.measured for s in self.stands)
+
+    @cached_property
+    def begun(self) -> int:
         """Places at which something that the check rests on was read, and still holds."""
-        return sum(s.read for s in self.stands)
+        return sum(s.begun for s in self.stands)
+
+    @cached_property
+    def owed(self) -> str:
+        """What is owed at the places where it is not measured, in a few words."""
+        found = next((s.coverage for s in self.stands if s.coverage is not None and not s.coverage.whole), None)
+        return found.words if found is not None else ""
 
     @property
     def values(self) -> tuple[tuple[Place, float], ...]:
@@ -89,14 +112,6 @@ def read_whole(figure: Figure) -> bool:
     """Whether every figure below that stands at a valve was measured there, and one at least did."""
     found = [f for f in _leaves(figure) if f.path is not None and f.path in FIELDS and FIELDS[f.path].each]
     return bool(found) and all(f.evidence is Evidence.MEASURED and f.sample is None for f in found)
-
-
-def read_there(figure: Figure) -> bool:
-    """Whether any figure below was measured at its own place."""
-    if figure.inputs:
-        return any(read_there(f) for f in figure.inputs)
-    told = figure.evidence is Evidence.MEASURED and figure.sample is None
-    return told and figure.path is not None and figure.path in FIELDS and FIELDS[figure.path].each
 
 
 def _leaves(figure: Figure) -> list[Figure]:
@@ -126,7 +141,9 @@ class _Half:
     def __init__(self, design: Context, sheet: Sheet, side: str, before: "_Half | None") -> None:
         self.design, self.side = design, side
         self.places = tuple(p for p in sheet.places if p.side == side)
-        self.waived = frozenset((w.check, w.place) for w in sheet.waivers)
+        self.waived = tuple(
+            w for w in sheet.waivers if w.place and w.side in (side, "") and not passing.over(w.until, today())
+        )
         self.rests = {p.label: sheet.rests_of(p.label) for p in self.places}
         self.build = sheet.build
         same_design = before is not None and (before.build is sheet.build or before.build == sheet.build)
@@ -188,8 +205,8 @@ class _Half:
                 if stand is not None:
                     stands.append(stand)
             if stands:
-                at = frozenset(place for check, place in self.waived if check == about.id)
-                found.append(Across(about.id, self.side, about.title, tuple(stands), at))
+                own = tuple(w for w in self.waived if w.check == about.id)
+                found.append(Across(about.id, self.side, about.title, tuple(stands), own))
         return tuple(found)
 
 
@@ -249,7 +266,8 @@ class Built:
         """One check at one place, without working the others; None where it means nothing there."""
         half = self._half(place.side)
         found = verdict(half.contexts[place.label], checks()[check])
-        return None if found is None else _let_pass(found, (check, place.label) in half.waived)
+        own = tuple(w for w in half.waived if w.check == check)
+        return None if found is None else let_pass(found, place.label, own)
 
     def _touched(self, side: str) -> _Half | None:
         with self._lock:
@@ -285,8 +303,19 @@ def built(design: Assessment, sheet: Sheet, before: Built | None = None) -> Buil
     return Built(design, sheet, before)
 
 
-def _let_pass(found: Verdict, waived: bool) -> Verdict:
-    return replace(found, level=Level.WAIVED) if waived and found.level in _LET_PASS else found
+def let_pass(found: Verdict, place: str, waivers: Sequence[Waived]) -> Verdict:
+    """A verdict at a place, *waived* where a name let pass what it is now."""
+    if found.level not in _LET_PASS or found.figure is None or found.limit is None:
+        return found
+    if passing.never(found.id, found.figure):
+        return found
+    now = passing.stands(found.figure, found.limit)
+    held = any(w.place == place and passing.holds(w, found.level.value, now, today()) for w in waivers)
+    return replace(found, level=Level.WAIVED) if held else found
+
+
+def today() -> date:
+    return datetime.now(UTC).date()
 
 
 # -- what the set must keep

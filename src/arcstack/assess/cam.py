@@ -235,7 +235,17 @@ def measured_lift(ctx: Context, table: MeasuredCurve) -> Figure:
     if table.stands is not Evidence.MEASURED:
         note += f". {table.outdated or 'No instrument and hand are known: it counts as assumed'}"
     label = f"Lift of the table, at the {table.place.value}"
-    return Figure("L_m", label, top, LENGTH, table.stands, ctx.path("cam.curve"), note=note, sample=(1, ctx.places))
+    return Figure(
+        "L_m",
+        label,
+        top,
+        LENGTH,
+        table.stands,
+        ctx.path("cam.curve"),
+        outdated=table.outdated,
+        note=note,
+        sample=(1, ctx.places),
+    )
 
 
 def _measured_curve(ctx: Context, table: MeasuredCurve) -> Curve:

@@ -208,7 +208,7 @@ class Context:
         assert spec is not None
         if default is None:
             raise MissingInput(Missing(full, FIELDS[full].label))
-        return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why)
+        return Figure(symbol, spec.label, default, spec.dimension, Evidence.ASSUMED, full, note=why, unsaid=True)
 
     def _entry(self, path: str, symbol: str) -> Figure | None:
         """The input as a figure; None where nothing was said."""
@@ -220,7 +220,20 @@ class Context:
             words = f"{said.typed}. {said.doubt}" if said.doubt else said.typed
             # read at this very place it is all there is
             sample = (1, self.places) if FIELDS[full].each and not said.of_place else None
-            return Figure(symbol, spec.label, said.value, spec.dimension, said.stands, full, note=words, sample=sample)
+            return Figure(
+                symbol,
+                spec.label,
+                said.value,
+                spec.dimension,
+                said.stands,
+                full,
+                None,
+                (),
+                words,
+                None,
+                sample,
+                outdated=said.outdated,
+            )
         if isinstance(said, Absent):
             return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")
         return None
@@ -255,7 +268,11 @@ class Context:
             note = f"{note}. Its part was exchanged since it was taken: it counts as assumed".removeprefix(". ")
         elif evidence is not origin.evidence:
             note = f"{note}. No instrument and hand are known: it counts as assumed".removeprefix(". ")
-        return Figure(symbol, label, value, dimension, evidence, self.path(path), note=note, sample=(1, self.places))
+        told = "its part was exchanged since it was taken" if taken_with else ""
+        return Figure(
+            symbol, label, value, dimension, evidence, self.path(path), note=note, sample=(1, self.places),
+            outdated=told,
+        )  # fmt: skip
 
     @property
     def places(self) -> int:
@@ -295,13 +312,17 @@ class Context:
             waiver, spec.tight_high,
         )  # fmt: skip
 
-    def assumption(self, key: str, symbol: str, label: str) -> Figure:
-        """A practice's assumption as a figure."""
+    def assumption(self, key: str, symbol: str, label: str, instead_of: str = "") -> Figure:
+        """A practice's assumption as a figure; ``instead_of`` is the field that would say it, and is empty."""
         limit = self.limit(key)
         value = limit.low if limit.low is not None else limit.high
         assert value is not None
         words = f"{limit.origin}: {limit.reason}"
-        return Figure(symbol, label, value, limit.dimension, Evidence.ASSUMED, None, note=words, waiver=limit.waiver)
+        path = self.path(instead_of) if instead_of else None
+        return Figure(
+            symbol, label, value, limit.dimension, Evidence.ASSUMED, path, note=words, waiver=limit.waiver,
+            unsaid=bool(instead_of),
+        )  # fmt: skip
 
     # -- each figure once
 

@@ -29,7 +29,7 @@ def back_pressure(ctx: Context) -> Figure:
     if ctx.given("brief.back_pressure_ratio"):
         ratio = ctx.entry("brief.back_pressure_ratio", "x")
     else:
-        ratio = ctx.assumption("gas.back_pressure_ratio", "x", "Back pressure ÷ boost")
+        ratio = ctx.assumption("gas.back_pressure_ratio", "x", "Back pressure ÷ boost", "brief.back_pressure")
     return Figure.calculated(
         "p_e",
         "Back pressure, mean gauge",
@@ -48,7 +48,7 @@ def pulse_peak(ctx: Context) -> Figure:
     if ctx.given("brief.pulse_peak"):
         return ctx.entry("brief.pulse_peak", "p_p")
     mean = back_pressure(ctx)
-    ratio = ctx.assumption("gas.pulse_ratio", "y", "Pulse peak ÷ mean")
+    ratio = ctx.assumption("gas.pulse_ratio", "y", "Pulse peak ÷ mean", "brief.pulse_peak")
     return Figure.calculated(
         "p_p",
         "Exhaust pulse peak, gauge",
@@ -145,7 +145,7 @@ def opening_pressure(ctx: Context) -> Figure:
     """Gauge pressure in the cylinder as the exhaust valve opens."""
     if ctx.given("brief.opening_pressure"):
         return ctx.entry("brief.opening_pressure", "p_z")
-    return ctx.assumption("gas.opening_pressure", "p_z", "Cylinder as exhaust opens, gauge")
+    return ctx.assumption("gas.opening_pressure", "p_z", "Cylinder as exhaust opens, gauge", "brief.opening_pressure")
 
 
 @figure

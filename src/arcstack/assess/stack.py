@@ -94,6 +94,7 @@ def retainer_depth(ctx: Context) -> Figure:
         LENGTH,
         Evidence.ASSUMED,
         ctx.path("stack.retainer.depth"),
+        unsaid=True,
         note="not given: taken as the step; a hub may hang lower",
     )
 

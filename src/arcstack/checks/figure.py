@@ -17,7 +17,8 @@ class Figure:
     ``formula`` and the ``inputs`` that were put in. ``value`` is canonical for ``dimension``;
     ``band`` is what an estimate leaves open, from lowest to highest. ``sample`` says of how many places that it
     stands at (0: not known) how many were measured. ``at_least`` marks the most that was tried, not an end found;
-    ``waiver`` an assumption of the practice that was loosened for one build.
+    ``waiver`` an assumption of the practice that was loosened for one build. ``outdated`` says of an input which change
+    it no longer stands for; ``unsaid`` is true of one that nobody gave, and that a default stands for.
 
     >>> from arcstack.units import LENGTH
     >>> open_height = Figure("H₀", "Open height", 36.95, LENGTH, Evidence.MEASURED)
@@ -40,6 +41,8 @@ class Figure:
     sample: tuple[int, int] | None = None
     at_least: bool = False
     waiver: Waiver | None = None
+    outdated: str = ""
+    unsaid: bool = False
 
     @classmethod
     def calculated(
@@ -66,6 +69,16 @@ class Figure:
         if not self.inputs:
             return self.evidence
         return max((f.weakest for f in self.inputs), key=lambda e: e.weakness)
+
+    @cached_property
+    def leaves(self) -> tuple["Figure", ...]:
+        """The figures at the bottom of this one, each once."""
+        if not self.inputs:
+            return (self,)
+        found: dict[int, Figure] = {}
+        for f in self.inputs:
+            found.update({id(leaf): leaf for leaf in f.leaves})
+        return tuple(found.values())
 
     @cached_property
     def covered(self) -> tuple[int, int] | None:

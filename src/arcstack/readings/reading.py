@@ -104,9 +104,11 @@ class Cut:
 
 @dataclass(frozen=True)
 class Waived:
-    """A check let pass at one place, or on a side where the place is empty, by a hand, for a reason, until an end.
+    """A check or another thing that is owed, let pass at one place, or on a side or the head where the place is empty,
+    by a hand, for a reason, until an end.
 
-    ``stood`` is what was let pass at a release, as it stood then: what stands otherwise later was never let pass.
+    ``state`` is how it stood (fail, open, unread …), ``figure`` its value then, canonical, ``low`` and ``high`` the
+    shop's limit; ``stood`` says it in words. It holds for that figure and no worse one.
     """
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
@@ -121,6 +123,10 @@ class Waived:
     by: Sitting
     ended: bool = False
     stood: str = ""
+    state: str = ""
+    figure: float | None = None
+    low: float | None = None
+    high: float | None = None
 
 
 @dataclass(frozen=True)

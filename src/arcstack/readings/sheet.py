@@ -386,7 +386,7 @@ class Sheet:
         last: dict[tuple[str, str, str, str], Waived] = {}
         for e in self.events:
             if isinstance(e, Waived):
-                last[e.check, e.side, e.place, e.stood] = e
+                last[e.check, e.side, e.place, e.state] = e
         return tuple(w for w in last.values() if not w.ended)
 
     def zero_of(self, instrument: str, hand: str) -> Zero | None:

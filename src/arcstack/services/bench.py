@@ -11,6 +11,7 @@ from arcstack.assess import Assessment
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, Sitting
 from arcstack.errors import FieldError
+from arcstack.evidence import passing
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
 from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Taught, Waived, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
@@ -215,13 +216,15 @@ class Bench:
 
     def waive(self, build_id: int, waived: Waived) -> None:
         """Let a check pass by a hand, for a reason, until an end; or end that. Raises ``FieldError``."""
-        if not waived.ended and (
-            len(waived.reason.strip()) < 3 or not waived.until.strip() or not waived.by.hand.strip()
-        ):
-            raise FieldError(
-                "waiver", "A waiver needs a hand, a reason, and when it ends: a distance, hours or a date."
-            )
-        self._add(build_id, waived)
+        self.waive_all(build_id, [waived])
+
+    def waive_all(self, build_id: int, rows: Sequence[Waived]) -> None:
+        """Let several things pass, one entry for each check and place: all of them or none. Raises ``FieldError``."""
+        today = datetime.now(UTC).date()
+        checked = [passing.checked(w, today) for w in rows]
+        with self.database.session(writes=True) as session:
+            for w in checked:
+                happened_within(session, build_id, w)
 
     def happened(self, build_id: int, event: Event) -> None:
         """Add what happened to a head, which whoever says it has held to what can be."""

@@ -8,7 +8,8 @@ from arcstack.errors import FieldError, StaleRevision
 from arcstack.formats import write_build
 from arcstack.readings.recorded import Released, Reopened, Substituted, release
 from arcstack.record.orders import Opens, line
-from arcstack.record.release import Against, sign
+from arcstack.record.owed import Owed
+from arcstack.record.release import sign
 from arcstack.services.bench import Bench
 from arcstack.services.part_shelf import PartShelf
 from arcstack.services.workshop import Current, Who, Workshop
@@ -16,7 +17,7 @@ from arcstack.store import Builds, Kind, Readings, Reason
 
 
 def sign_off(
-    workshop: Workshop, bench: Bench, current: Current, found: Sequence[Against], marks: tuple[int, int], answers: str,
+    workshop: Workshop, bench: Bench, current: Current, found: Sequence[Owed], marks: tuple[int, int], answers: str,
     next_look: str, by: Sitting,
 ) -> Released:  # fmt: skip
     """Sign a head at its newest revision, with what stands against it as it was shown.

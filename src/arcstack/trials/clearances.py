@@ -294,20 +294,29 @@ def cams_in_head(ctx: Context, mock: MockUp, places: int) -> tuple[Verdict, ...]
 # -- what still stands against it
 
 
-def against(mock: MockUp, verdicts: Sequence[Verdict]) -> tuple[str, ...]:
+@dataclass(frozen=True)
+class Gate:
+    """One thing that a mock-up still asks for: by its key, in words, and the verdict where it is one."""
+
+    key: str
+    words: str
+    verdict: Verdict | None = None
+
+
+def against(mock: MockUp, verdicts: Sequence[Verdict]) -> tuple[Gate, ...]:
     """What stands against a mock-up that was begun: gates that are not closed, and what fails."""
     if not mock.begun:
         return ()
     found = []
     if mock.stop_in:
-        found.append("the positive stop is in")
+        found.append(Gate("stop", "the positive stop is in"))
     if mock.closed is None:
-        found.append("checking springs out, phaser free, gear bolts marked: not said yet")
+        found.append(Gate("closed", "checking springs out, phaser free, gear bolts marked: not said yet"))
     else:
-        found += mock.closed.wanting
+        found += [Gate(f"closed.{n}", words) for n, words in enumerate(mock.closed.wanting)]
     if any(not b.spins for b in mock.bearings):
-        found.append("the camshaft does not spin by hand")
+        found.append(Gate("spins", "the camshaft does not spin by hand"))
     if mock.moved:
-        found.append("the cam was moved: read timing, clearance and lash again")
-    found += [f"{v.title}: {v.level.value}" for v in verdicts if v.level.value in ("fail", "open")]
+        found.append(Gate("moved", "the cam was moved: read timing, clearance and lash again"))
+    found += [Gate(v.id, f"{v.title}: {v.level.value}", v) for v in verdicts if v.level.value in ("fail", "open")]
     return tuple(found)

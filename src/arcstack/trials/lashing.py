@@ -2,13 +2,16 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 
 from arcstack.assess import cam, spring
 from arcstack.assess.assessment import level as level_of
+from arcstack.assess.built import today
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.document.parts import Adjuster
 from arcstack.document.places import Place
+from arcstack.evidence.passing import Stands, holds
 from arcstack.mech import lash
 from arcstack.mech.lash import sequence
 from arcstack.readings import Sheet
@@ -106,6 +109,20 @@ def judged(ctx: Context, found: History) -> tuple[Level, str]:
     return Level.CLEAR, ""
 
 
+def trend_stands(ctx: Context, found: History) -> Stands:
+    """What lash closed in all, against the practice's limit."""
+    total = found.trend.total_mm
+    return Stands(total, total, None, ctx.limit("lash.trend").high)
+
+
+def trend_passed(ctx: Context, sheet: Sheet, place: Place, on: date) -> bool:
+    """Whether a name lets a closing valve have its shim: for what it has closed so far, and no more."""
+    history = sheet.lash_of(place)
+    level, _ = judged(ctx, history)
+    own = (w for w in sheet.waivers if w.check == TREND and w.place == place.label)
+    return any(holds(w, level.value, trend_stands(ctx, history), on) for w in own)
+
+
 @dataclass(frozen=True)
 class Aim:
     """What lash is brought to, mm where the blade goes, in what band, by what sizes; ``ratio`` from blade to shim."""
@@ -146,7 +163,7 @@ def plan(design: Context, sheet: Sheet, aim: Aim) -> Plan:
         if shim is not None and gap is not None and not gap.stale:
             needed = float(lash.needed_mm(shim.value, gap.value, aim.target_mm, aim.ratio))
             read[n] = shim.value, gap.value, needed
-    passed = {w.place for w in sheet.waivers if w.check == TREND}
+    passed = {p.label for p in sheet.places if p.side == design.side_name and trend_passed(design, sheet, p, today())}
     free = [n for n in read if own[n].label in passed or not _closes(design, histories[n])]
     if _screws(design):
         lines = [_turned(design, sheet, place, histories[n], read.get(n), aim) for n, place in enumerate(own)]

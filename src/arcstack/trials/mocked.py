@@ -8,7 +8,7 @@ from arcstack.document import SIDES
 from arcstack.errors import NotKnown
 from arcstack.readings import Sheet
 from arcstack.readings.mock_up import MockUp
-from arcstack.trials.clearances import Gaps, Met, against, cams_in_head, gaps, met
+from arcstack.trials.clearances import Gaps, Gate, Met, against, cams_in_head, gaps, met
 from arcstack.trials.timed import Timed, timed
 
 
@@ -32,8 +32,13 @@ class Mocked:
         return (*found, *(v for g in self.gaps for v in g.verdicts), *(m.verdict for m in self.between))
 
     @property
-    def against(self) -> tuple[str, ...]:
+    def gates(self) -> tuple[Gate, ...]:
         return against(self.mock, self.verdicts)
+
+    @property
+    def against(self) -> tuple[str, ...]:
+        """What stands against it, in words."""
+        return tuple(g.words for g in self.gates)
 
 
 def mocked(design: Assessment, sheet: Sheet, side: str) -> Mocked:

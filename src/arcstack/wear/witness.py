@@ -77,7 +77,7 @@ def _of_check(design: Assessment, built: Built, asked: tuple[str, str, str], sys
         return None
     if speaks < 0 and not verdict.proven:
         speaks = 0  # what is clear on paper alone is no witness against anything
-    read = across is not None and across.measured > 0
+    read = across is not None and across.begun > 0
     where = "" if _of_engine(check) else f" at {place}" if read else f", {side}"
     return Witness(cause, speaks, f"{verdict.title}{where}: {_worded(verdict, system)}", check, side, place)
 

@@ -19,13 +19,14 @@ class State(StrEnum):
 
     EMPTY = "empty"
     READ = "read"
+    PART = "part"
     AGAIN = "again"
     STALE = "stale"
     OUT = "out"
 
 
 WORDS = {
-    State.EMPTY: "not read", State.READ: "read", State.AGAIN: "read once more", State.STALE: "stale",
+    State.EMPTY: "not read", State.READ: "read", State.PART: "read in part", State.AGAIN: "read once more", State.STALE: "stale",
     State.OUT: "out of limits",
 }  # fmt: skip
 
@@ -86,6 +87,10 @@ def _cell(root: Element, cell: Cell, x: float, y: float, radius: float) -> None:
         add(link, "rect", x=x - side / 2, y=y - side / 2, width=side, height=side, class_="head-valve")
     else:
         add(link, "circle", cx=x, cy=y, r=radius, class_="head-valve")
+    if cell.state is State.PART:
+        # filled to its middle: some of what it rests on was read
+        half = f"M{x - radius:.1f} {y:.1f} A{radius:.1f} {radius:.1f} 0 0 0 {x + radius:.1f} {y:.1f} z"
+        add(link, "path", d=half, class_="head-half")
     if cell.state is State.STALE:
         add(link, "line", x1=x - radius, y1=y, x2=x + radius, y2=y, class_="head-struck")
     if cell.state is State.AGAIN:

@@ -9,7 +9,7 @@ from arcstack.assess import Assessment, checks
 from arcstack.checks import Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
 from arcstack.practice.matters import matters
-from arcstack.record.release import titled
+from arcstack.record.owed import titled
 from arcstack.services.reasons import about
 from arcstack.trials.clearing import condition
 from arcstack.units import System

@@ -7,7 +7,7 @@ from arcstack.document.places import Place
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Printed, Table, Told
 from arcstack.readings.asked import ASKED
 from arcstack.readings.sheet import Settled
-from arcstack.record.release import titled
+from arcstack.record.owed import titled
 from arcstack.units import LENGTH, Dimension, show
 from arcstack.web.drawings.head_map import Cell as MapCell
 from arcstack.web.drawings.head_map import State, head_map
@@ -94,7 +94,7 @@ def _row(p: Printing, side: str, place: Place) -> list[Cell]:
         cells.append(Cell(_read(p, sheet.settled(place, key), ASKED[key].quantity(build, side).dimension)))
     for check, _ in _WORKED:
         stand = _stand(p, side, check, place)
-        figure = stand.verdict.figure if stand is not None and stand.read else None
+        figure = stand.verdict.figure if stand is not None and stand.begun else None
         text = p.say.bare(figure.value, figure.dimension) if figure is not None else NONE
         cells.append(
             Cell(text, stand.verdict.level, stand.verdict.proven) if figure is not None and stand else Cell(text)

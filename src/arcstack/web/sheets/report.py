@@ -6,11 +6,12 @@ from datetime import UTC
 
 from arcstack.assembly.doing import prelube
 from arcstack.assembly.progress import standings
-from arcstack.assess.built import Across
+from arcstack.assess.built import Across, today
 from arcstack.assess.catalogue import find
 from arcstack.checks import Figure, Level, Verdict
 from arcstack.document import SIDES, Build, Entry, get
 from arcstack.document.parts import Pack
+from arcstack.evidence import passing
 from arcstack.formats.sheets import (
     Bar,
     Block,
@@ -34,8 +35,9 @@ from arcstack.readings.sent_on import SentOn
 from arcstack.record.ledger import since
 from arcstack.record.orders import State as OrderState
 from arcstack.record.orders import lines
+from arcstack.record.owed import Group, Kind, Owed, grouped, owed
 from arcstack.record.plain import Plain, last_look, plain
-from arcstack.record.release import Against, Kind, against
+from arcstack.record.release import let_pass_words
 from arcstack.units import LENGTH, show
 from arcstack.wear.signs import signs
 from arcstack.web.sheets.photographs import photographs
@@ -58,7 +60,11 @@ def customer_report(p: Printing) -> Printed:
     def title(key: str) -> Heading:
         return Heading(w.told("titles", key))
 
-    blocks: list[Block] = [title("asked"), Told(list(_asked(p, w))), title("found"), Told(list(_found(p, w)))]
+    passed = p.signed.waived if p.signed is not None else let_pass_words(_owed(p))
+    touch = let_pass_words([o for o in _owed(p) if o.contact])
+    # that metal may meet, and a name let it pass unread, is said before anything else
+    first: list[Block] = [Paragraph(w.told("not_checked", "contact"), "caution"), Told(touch)] if touch else []
+    blocks: list[Block] = [*first, title("asked"), Told(list(_asked(p, w))), title("found"), Told(list(_found(p, w)))]
     shots = photographs(p, lambda key: w.told("shots", key) if w.has("shots", key) else "", MOST_PICTURES)
     if shots:
         blocks.append(Pictures(shots))
@@ -69,8 +75,8 @@ def customer_report(p: Printing) -> Printed:
     if bars:
         blocks += [title("budget"), *bars[:-1], replace(bars[-1], legend=True)]
     blocks += [title("limits"), Told(list(_limits(p, w)))]
-    if p.signed is not None and p.signed.waived:
-        blocks += [title("passed"), Told(p.signed.waived)]
+    if passed:
+        blocks += [title("passed"), Told(passed)]
     blocks += [
         title("next"),
         Paragraph(_next(p, w)),
@@ -200,7 +206,7 @@ def _not_checked(p: Printing, w: Plain) -> list[Block]:
     """What stands against the head, both sides in one sentence; what has no plain name is counted."""
     rows: dict[str, list[str]] = {}
     unnamed = waiting = 0
-    for a in against(p.here.design, p.here.sheet, p.here.built):
+    for a in grouped(_owed(p), {}):
         if a.waiting:
             waiting += 1
             continue
@@ -224,10 +230,22 @@ def _not_checked(p: Printing, w: Plain) -> list[Block]:
     return [Paragraph(w.told("not_checked", "lead")), Told(found)]
 
 
-def _left_out(a: Against, p: Printing, w: Plain) -> str:
+def _owed(p: Printing) -> tuple[Owed, ...]:
+    """What is owed, with what names let pass of it: as it was when the head was signed, else today."""
+    on = p.signed.by.at.date() if p.signed is not None and p.signed.by.at is not None else today()
+    return owed(p.here.design, p.here.sheet, p.here.built, on)
+
+
+_OTHERS = {
+    Kind.MOCK_UP: "mock_up", Kind.ASSEMBLY: "assembly", Kind.STALE: "stale", Kind.LASH: "lash",
+    Kind.DISPOSITION: "dispositions", Kind.ORDER: "orders",
+}  # fmt: skip
+
+
+def _left_out(a: Group, p: Printing, w: Plain) -> str:
     """One thing in plain words, without its side; empty where it has no plain name."""
-    key = a.key.removeprefix("release.")
-    if key != a.key:
+    if a.kind in _OTHERS:
+        key = _OTHERS[a.kind]
         return w.told("not_checked", key) if w.has("not_checked", key) else ""
     if not w.has("figures", a.key):
         return ""
@@ -237,7 +255,7 @@ def _left_out(a: Against, p: Printing, w: Plain) -> str:
         return w.told("not_checked", "some", what=what, count=len(a.places), of=own)
     if a.kind is Kind.UNREAD:
         return w.told("not_checked", "paper", what=what)
-    return w.told("not_checked", "fails" if a.words.startswith(Level.FAIL.value) else "open", what=what)
+    return w.told("not_checked", {"fail": "fails", "loosened": "loosened"}.get(a.state, "open"), what=what)
 
 
 def _figures(p: Printing, w: Plain) -> Table:
@@ -274,11 +292,12 @@ def _worst(p: Printing, w: Plain, check: str, side: str) -> tuple[Verdict | None
     if across is not None and across.stands:
         v = across.worst[1]
         read, of = across.measured, len(across.stands)
+        begun = across.begun > 0
         if v.figure is None:
             return (v, w.told("figures", "missing")) if v.level is Level.OPEN else (None, "")
         if not read:
-            return v, w.told("figures", "paper")
-        # one height that was read there proves no speed: only where all that it rests on was, it is measured
+            # one height that was read there measures no speed: only where all that it rests on was
+            return v, w.told("figures", "partly" if begun else "paper")
         return v, w.told("figures", "measured_all" if across.proven else "measured_some", read=read, of=of)
     found = next((x for x in p.here.design.verdicts if x.id == check and x.side in (side, None)), None)
     if found is None or found.figure is None:
@@ -290,6 +309,8 @@ def _held_to(p: Printing, v: Verdict) -> str:
     limit, figure = v.limit, v.figure
     if limit is None or figure is None:
         return ""
+    # the shop's own, whatever was loosened for this head
+    limit = passing.shops(limit)
     low, high = (str(show(x, figure.dimension, p.say.system)) if x is not None else "" for x in (limit.low, limit.high))
     return f"{low} – {high}" if low and high else f"≥ {low}" if low else f"≤ {high}" if high else ""
 

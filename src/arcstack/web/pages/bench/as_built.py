@@ -4,9 +4,11 @@ from flask import Blueprint, render_template, request
 from markupsafe import Markup
 
 from arcstack.assess import assess, checks
+from arcstack.assess.built import Stand
 from arcstack.assess.context import Context
 from arcstack.checks import Level
 from arcstack.document.places import Place
+from arcstack.evidence import Leaf
 from arcstack.readings import ASKED
 from arcstack.units import System, show
 from arcstack.web.drawings.head_map import Cell, State, head_map
@@ -22,16 +24,27 @@ blueprint = Blueprint("as_built", __name__, url_prefix="/builds/<int:build_id>/<
 _STATES = {Level.FAIL: State.OUT, Level.OPEN: State.EMPTY}
 
 
+def _state(stand: Stand, level: Level) -> State:
+    """How a check stands at a place: out of limits, open, stale, measured, measured in part, or on paper."""
+    if level in _STATES:
+        return _STATES[level]
+    covered = stand.coverage
+    if covered is None or covered.of(Leaf.STALE):
+        return State.STALE if covered is not None else State.EMPTY
+    if covered.whole:
+        return State.READ
+    return State.PART if covered.begun else State.EMPTY
+
+
 def _cells(here: Head, check: str, current: Place | None) -> list[Cell]:
     system = current_system()
     found = []
     for side in ("intake", "exhaust"):
         across = next((a for a in here.built.sides[side] if a.check == check), None)
-        for place, v in across.at if across else ():
+        for (place, v), stand in zip(across.at, across.stands, strict=True) if across else ():
             address = f"{links.at('as_built.index', here.current.id, side)}?check={check}&place={place.label}"
             text = show(v.figure.value, v.figure.dimension, system).number if v.figure is not None else ""
-            state = _STATES.get(v.level, State.READ if v.proven else State.STALE if "Stale" in v.note else State.READ)
-            found.append(Cell(place, state, text, place == current, address))
+            found.append(Cell(place, _state(stand, v.level), text, place == current, address))
     return found
 
 
@@ -89,6 +102,7 @@ def index(build_id: int, side: str) -> str:
         for a in order
     ]
     ctx = here.built.contexts[place.label] if place else None
+    stand = next((s for s in across.stands if s.place == place), None) if across else None
     return render_template(
         "bench/as_built.html",
         **around_bench(here, "built", "As built"),
@@ -97,6 +111,8 @@ def index(build_id: int, side: str) -> str:
         place=place,
         columns=[p for p in here.sheet.places if p.side == side],
         verdict=verdict,
+        across=across,
+        owed=stand.coverage.words if stand is not None and stand.coverage is not None else "",
         about=checks().get(check),
         map=head_map(_cells(here, check, place), f"{check}, every place") if across else None,
         figure=verdict.figure if verdict else None,

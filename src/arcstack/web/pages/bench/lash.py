@@ -17,7 +17,19 @@ from arcstack.readings.asked import hydraulic
 from arcstack.readings.lash_history import CAUSES, NO_RISE, Bled, Caused, History, Served, services_of
 from arcstack.readings.taking import How, place_called
 from arcstack.shelf import PartKind
-from arcstack.trials.lashing import COLD_WORDS, TREND, Plan, aim_of, is_cold, judged, plan, rise, seat_read, sequence
+from arcstack.trials.lashing import (
+    COLD_WORDS,
+    TREND,
+    Plan,
+    aim_of,
+    is_cold,
+    judged,
+    plan,
+    rise,
+    seat_read,
+    sequence,
+    trend_stands,
+)
 from arcstack.units import FORCE, LENGTH, System, show
 from arcstack.web.drawings.lash_line import lash_line
 from arcstack.web.kit import asked, links
@@ -184,7 +196,15 @@ def let_pass(build_id: int, side: str) -> Response | tuple[str, int]:
         if by.hand == "workshop":
             raise FieldError("hand", "Whose hand lets it pass? It has a name.")
         words = {n: " ".join(form.get(n, "").split())[:200] for n in ("reason", "until")}
-        bench().waive(build_id, Waived(0, TREND, side, place, words["reason"], words["until"], "", by))
+        ctx, history = here.design.sides[side], here.sheet.lash_of(place_called(here.sheet, place))
+        stands, (level, told) = trend_stands(ctx, history), judged(ctx, history)
+        bench().waive(
+            build_id,
+            Waived(
+                0, TREND, side, place, words["reason"], words["until"], "", by, False, told, level.value, stands.value,
+                None, stands.high,
+            ),
+        )  # fmt: skip
     except FieldError as error:
         return index(build_id, side, wrong=error.message), 422
     return redirect(links.at("lash.index", build_id, side))

@@ -1,6 +1,6 @@
 """What is still to be read, which reading would decide, what was let pass, and the gates that are signed."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
@@ -9,9 +9,10 @@ from arcstack.assess import checks
 from arcstack.checks import Level
 from arcstack.document import SIDES
 from arcstack.errors import FieldError
+from arcstack.evidence import passing
 from arcstack.readings import Signed, Step, Waived
 from arcstack.readings.assembling import State
-from arcstack.record.release import titled
+from arcstack.record.owed import titled
 from arcstack.trials.lashing import judged
 from arcstack.trials.mocked import stands_against
 from arcstack.trials.next_reading import design_next
@@ -146,22 +147,31 @@ def waive(build_id: int, side: str) -> Response | tuple[str, int]:
     if check not in checks() or place not in {p.label for p in here.sheet.places}:
         abort(404)
     words = {n: " ".join(form.get(n, "").split())[:200] for n in ("reason", "until", "settles")}
-    waived = Waived(
-        0,
-        check,
-        side,
-        place,
-        words["reason"],
-        words["until"],
-        words["settles"],
-        current_hand(),
-        form.get("ended") == "1",
-    )
+    ended = form.get("ended") == "1"
+    name = Waived(0, check, side, place, words["reason"], words["until"], words["settles"], current_hand(), ended)
     try:
-        bench().waive(build_id, waived)
+        bench().waive_all(build_id, _meant(here, name))
     except FieldError as error:
         return index(build_id, side, wrong=error.message), 422
     return redirect(f"{links.at('as_built.index', build_id, side)}?check={check}&place={place}")
+
+
+def _meant(here: Head, name: Waived) -> list[Waived]:
+    """What a name says of a check at a place, as it stands there: what fails or is tight, with its figure.
+
+    Raises ``FieldError`` for what no name lets pass, and where there is nothing to let pass.
+    """
+    if name.ended:
+        own = [w for w in here.sheet.waivers if (w.check, w.place) == (name.check, name.place)]
+        return [replace(w, by=name.by, ended=True) for w in own]
+    across = here.built.across(name.check, here.side)
+    v = next((s.verdict for s in across.stands if s.place.label == name.place), None)
+    if v is None or v.figure is None or v.limit is None or v.level not in (Level.FAIL, Level.TIGHT):
+        raise FieldError("check", "There is nothing to let pass: it does not fail there, nor is it tight.")
+    if why := passing.never(v.id, v.figure):
+        raise FieldError("check", f"{v.title}: {why}.")
+    s = passing.stands(v.figure, v.limit)
+    return [replace(name, state=v.level.value, figure=s.value, low=s.low, high=s.high)]
 
 
 @blueprint.post("/sign")

@@ -6,11 +6,12 @@ from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.assess import checks
+from arcstack.assess.built import today
 from arcstack.document import SIDES
 from arcstack.errors import FieldError
 from arcstack.readings import Waived
 from arcstack.readings.recorded import Released, Reopened, release
-from arcstack.record.release import Against, Kind, against
+from arcstack.record.owed import Group, Kind, Owed, grouped, owed, titled, waived
 from arcstack.services.record import open_again, sign_off
 from arcstack.web.frame.waiting import questions
 from arcstack.web.kit import asked, links
@@ -29,25 +30,25 @@ _PAGES = {
 
 @dataclass(frozen=True)
 class Row:
-    """One thing that stands, and where it is mended."""
+    """One line of what is owed, and where it is mended."""
 
-    against: Against
+    owed: Group
     link: str
 
 
-def address(build_id: int, a: Against, side: str) -> str:
+def address(build_id: int, a: Group, side: str) -> str:
     """Where a thing that stands is mended."""
     to = a.side or side
-    if a.kind in (Kind.BUILT, Kind.UNREAD) and a.key in checks() and a.places:
+    if a.kind in (Kind.BUILT, Kind.UNREAD, Kind.LOOSENED) and a.key in checks() and a.places:
         return f"{links.at('as_built.index', build_id, to)}?check={a.key}&place={a.places[0]}"
     if a.stage in _PAGES:
         return links.at(_PAGES[a.stage], build_id, to)
     return links.stage(build_id, a.stage if STAGES.find(a.stage) else "stack", to)
 
 
-def stands(here: Head) -> tuple[Against, ...]:
-    """Everything against this head's signature."""
-    return against(here.design, here.sheet, here.built)
+def stands(here: Head) -> tuple[Owed, ...]:
+    """Everything that this head's signature asks for."""
+    return owed(here.design, here.sheet, here.built, today())
 
 
 @blueprint.get("")
@@ -61,6 +62,8 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     if made is None and here.later(*SIDES):
         return coming(here, "sign_off", "Sign-off")
     found = stands(here) if made is None else ()
+    of = {s: sum(p.side == s for p in here.sheet.places) for s in SIDES}
+    rows = grouped(found, of)
     marks = bench().marks(build_id)
     history = [e for e in here.sheet.events if isinstance(e, Released | Reopened)]
     since = 0
@@ -70,17 +73,20 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         "record/sign_off.html",
         **around_work(here, "sign_off", "Sign-off"),
         kinds=[
-            (kind, rows)
+            (kind, own)
             for kind in Kind
             if (
-                rows := [
-                    Row(a, address(build_id, a, side)) for a in found if a.kind is kind and a.standing and not a.waiting
+                own := [
+                    Row(a, address(build_id, a, side)) for a in rows if a.kind is kind and a.standing and not a.waiting
                 ]
             )
         ],
-        passed=[a for a in found if not a.standing],
+        passed=[a for a in rows if not a.standing],
         standing=sum(a.standing for a in found),
+        lines=sum(a.standing for a in rows),
         waiting=sum(a.waiting and a.standing for a in found),
+        lapsed=lapsed(here, found),
+        titled=titled,
         made=made,
         since=since,
         history=[(e, isinstance(e, Released)) for e in reversed(history)],
@@ -89,6 +95,16 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         typed=request.form if wrong else {},
         hand=current_who().name,
     )
+
+
+def lapsed(here: Head, found: tuple[Owed, ...]) -> list[Waived]:
+    """What a name let pass once that holds no more: another figure, another state, an end that is past."""
+    held = {o.passed.number for o in found if o.passed is not None}
+    open_ = {(o.key, o.side, o.place) for o in found if o.standing}
+    return [
+        w for w in here.sheet.waivers
+        if w.number not in held and ((w.check, w.side, w.place) in open_ or not w.state)
+    ]  # fmt: skip
 
 
 def _marks() -> tuple[int, int]:
@@ -115,21 +131,32 @@ def sign(build_id: int, side: str) -> Response | tuple[str, int]:
 
 @blueprint.post("/waive")
 def waive(build_id: int, side: str) -> Response | tuple[str, int]:
-    """Let one thing pass by a name, for a reason, until an end; or end that."""
-    form, by = request.form, current_hand()
-    workshop().row(build_id)
+    """Let a line, or all of a kind, pass by a name, for a reason, until an end; or end that. One entry is kept for each
+    check and place."""
+    form, here = request.form, head(workshop().open(build_id), side)
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose name lets it pass?")
-        on = form.get("on", "") if form.get("on") in (*SIDES, "") else ""
         ended = form.get("ended") == "1"
-        made = Waived(0, words("key", 60), on, "", words("reason"), words("until"), "", by, ended, words("stood", 1000))
-        if not made.check or not made.stood:
-            raise FieldError("key", "What is let pass?")
-        bench().waive(build_id, made)
+        name = Waived(0, "", "", "", words("reason"), words("until"), words("settles"), current_hand(), ended)
+        meant = [o for o in stands(here) if _meant(o, ended)]
+        if not meant:
+            raise FieldError("key", "That is not on the list any more: look at it again.")
+        never = next((o for o in meant if o.never), None)
+        if never is not None:
+            raise FieldError("key", f"{never.title}: {never.never}.")
+        bench().waive_all(build_id, [waived(o, name) for o in meant])
     except FieldError as error:
         return index(build_id, side, error.message), 422
     return redirect(links.at("sign_off.index", build_id, side))
+
+
+def _meant(o: Owed, ended: bool) -> bool:
+    """Whether a form speaks of a thing: by its key, side and state at every place, or by its kind."""
+    form = request.form
+    if o.standing is ended or o.waiting:
+        return False
+    if form.get("kind"):
+        return o.kind.value == form["kind"] and not o.never
+    return (o.key, o.side, o.state) == (form.get("key"), form.get("on", ""), form.get("state"))
 
 
 @blueprint.post("/open")
