@@ -10,7 +10,9 @@ from click.testing import CliRunner
 from arcstack.assess import checks
 from arcstack.cli import main
 from arcstack.demo import demo_builds
-from arcstack.formats import markdown, write_build
+from arcstack.demo.returned import returned_head
+from arcstack.formats import markdown, read_build, write_build
+from arcstack.formats.readings_json import write_whole
 from arcstack.formats.shelf_json import read_shelf_json
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -147,3 +149,13 @@ def test_a_shelf_with_a_wrong_line_is_not_half_searched(files: list[str], tmp_pa
     run = CliRunner().invoke(main, ["specify", files[0], "--shelf", str(table)])
     assert run.exit_code == 2
     assert "line 3" in run.output
+
+
+def test_check_and_the_library_read_a_build_that_was_exported_with_its_readings(tmp_path: Path) -> None:
+    path = tmp_path / "rowan.json"
+    path.write_text(write_whole(*returned_head()), "utf-8")
+    result = CliRunner().invoke(main, ["check", str(path)])
+    assert result.exit_code in (0, 1)
+    assert "readings in the file are not counted" in result.output
+    assert read_build(path.read_bytes()) == returned_head()[0]
+    assert json.loads(CliRunner().invoke(main, ["check", str(path), "--json"]).stdout)

@@ -164,3 +164,13 @@ def test_what_is_missing_is_asked_for() -> None:
         window(assess(Build(name="x")).sides["intake"])
     short = window(assess(change(SOUND, "brief.boost", "")).sides["intake"])
     assert any("rule" in title or "Separation" in title for title in short.left_out)
+
+
+@pytest.mark.parametrize("height", ["41", "44.5", "58"])
+def test_a_tall_spring_has_a_window_too(height: str) -> None:
+    """At 58 mm and 15 N/mm, a load of 1,200 N asks for a free length of 138 mm: no maker's, and no fault of a page's."""
+    tall = change(SOUND, "intake.stack.open_height", height)
+    tall = change(change(tall, "intake.stack.target_height", height), "intake.stack.shims.1", "none")
+    found = window(assess(change(tall, "intake.stack.shims.2", "")).sides["intake"])
+    assert len(found.rates) > 5
+    assert "svg" in window_drawing(found, System.MM)

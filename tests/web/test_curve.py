@@ -1,6 +1,7 @@
 import io
 import math
 import re
+from html import unescape
 
 import numpy as np
 import pytest
@@ -73,6 +74,13 @@ def test_a_file_is_read_as_well_as_a_paste(browser: Browser) -> None:
     page = browser.post(at(browser, "read"), file=(io.BytesIO(TABLE.encode("utf-16")), "lift.txt"))
     assert "picture or a program" in page
     page = browser.post(at(browser, "read"), file=(io.BytesIO(TABLE.encode()), "lift.txt"))
+    # what was understood goes along with the form that takes it
+    text = re.search(r"<textarea[^>]*name=\"table\"[^>]*>([^<]*)</textarea>|name=\"table\" value=\"([^\"]*)\"", page)
+    assert text is not None
+    browser.post(at(browser, "take"), 204, table=unescape(text[1] or text[2]), base=1, place="lobe")
+    held = browser.workshop.open(browser.sound).build.intake.cam.curve
+    assert held is not None
+    assert len(held.cam_rad) == 181
     assert "Take this curve" in page
 
 

@@ -210,3 +210,34 @@ def test_a_closing_valve_is_let_pass_by_name_alone_and_the_sheet_says_so(browser
     assert "2.60 mm from the shelf" in row(browser.get(f"{at}/lash"), "1I-a")
     assert "Lash closing, service by service at 1I-a" in plain(browser.get(f"/builds/{browser.sound}/sheet"))
     assert "Lash closing, service by service at 1I-a" in plain(browser.get(f"{at}/to-do"))
+
+
+def test_on_two_banks_the_crank_turns_through_the_other_bank_too(browser: Browser, at: str) -> None:
+    """Ten cylinders, 72° apart, of which this bank has every second: 144° from one to the next of its own."""
+    for path, text in (
+        ("engine.cylinders", "10"),
+        ("engine.banks", "2"),
+        ("engine.firing_order", "1-6-5-10-2-7-3-8-4-9"),
+    ):
+        revise(browser, path, text)
+    page = plain(browser.get(f"{at}/lash"))
+    assert "Say at the brief which cylinders of the engine this bank holds" in page
+    assert "then turn" not in page
+    revise(browser, "head.cylinders", "1-2-3-4-5")
+    page = plain(browser.get(f"{at}/lash"))
+    assert "at firing TDC Cylinder 1" in page
+    assert page.count("then turn 144°") == 4
+    assert "72°" not in page
+    revise(browser, "head.cylinders", "6-7-8-9-10")
+    assert "6I-a" in browser.get(f"{at}/lash")
+
+
+def revise(browser: Browser, path: str, text: str) -> None:
+    form = {
+        "path": path,
+        "text": text,
+        "base": browser.workshop.open(browser.sound).revision,
+        "stage": "brief",
+        "side": "intake",
+    }
+    browser.post(f"/builds/{browser.sound}/edit", 200, **form)

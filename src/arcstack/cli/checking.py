@@ -10,7 +10,8 @@ from arcstack.assess import assess
 from arcstack.checks import Level
 from arcstack.dynamics.question import work_out
 from arcstack.errors import DocumentError
-from arcstack.formats import markdown, read_build, schema, verdicts
+from arcstack.formats import markdown, schema, verdicts
+from arcstack.formats.readings_json import read_whole
 from arcstack.units import show
 
 _MARKS = {Level.CLEAR: "clear", Level.TIGHT: "TIGHT", Level.WAIVED: "WAIVD", Level.FAIL: "FAIL ", Level.OPEN: "open "}
@@ -30,13 +31,18 @@ def check(file: Path, as_json: bool) -> None:
     3 when none of them could be worked: an empty build proves nothing.
     """
     try:
-        found = assess(read_build(file.read_bytes()), work_out)
+        build, readings, _ = read_whole(file.read_bytes())
+        found = assess(build, work_out)
     except DocumentError as error:
         click.echo(f"{file.name}: {error}", err=True)
         sys.exit(2)
     if as_json:
         click.echo(json.dumps(verdicts(found), indent=2, ensure_ascii=False, allow_nan=False))
     else:
+        if readings:
+            click.echo(
+                f"{len(readings)} readings in the file are not counted: these are the design’s verdicts.", err=True
+            )
         for v in found.verdicts:
             value = str(show(v.figure.value, v.figure.dimension)) if v.figure else "–"
             value = f"≥ {value}" if v.figure and v.figure.at_least else value

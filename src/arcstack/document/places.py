@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from arcstack.cached import cached_property
+from arcstack.document.firing import read_cylinders
 from arcstack.document.model import SIDES, Build
 from arcstack.document.parts import Engine
 
@@ -44,6 +45,15 @@ def cylinders_of(engine: Engine) -> int:
     return -(-int(engine.cylinders.value) // banks)
 
 
+def numbers_of(build: Build) -> tuple[int, ...]:
+    """Cylinders under this head by their numbers: as its bank's were said, else counted from the end that drives the
+    cams; none while not known."""
+    own = cylinders_of(build.engine)
+    banks = build.engine.banks
+    said = read_cylinders(build.head.cylinders) if banks is not None and banks.value > 1 else ()
+    return said if len(said) == own else tuple(range(1, own + 1))
+
+
 def count(build: Build, side: str) -> int:
     """Valves of one side of the head; 0 while cylinders and valves are not known."""
     engine = build.engine
@@ -57,11 +67,11 @@ def places(build: Build) -> tuple[Place, ...]:
     engine = build.engine
     if engine.valves_per_cylinder is None:
         return ()
-    bank = _bank(build)
+    bank, numbers = _bank(build), numbers_of(build)
     return tuple(
         Place(cylinder, side, index, bank)
         for side in SIDES
-        for cylinder in range(1, cylinders_of(engine) + 1)
+        for cylinder in numbers
         for index in range(1, valves_of(int(engine.valves_per_cylinder.value), side == "intake") + 1)
     )
 

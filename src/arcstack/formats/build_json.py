@@ -18,6 +18,10 @@ _OF_THIS_VERSION = f'{{"format":"{FORMAT}","version":{VERSION},'
 """How a document starts that this version stored."""
 
 
+BENCH = "bench_rows"
+"""Under which name a build's file carries its readings and events."""
+
+
 def write_build(build: Build, compact: bool = False) -> str:
     """The document as JSON, indented unless ``compact``; the same build always gives the same text.
 
@@ -47,6 +51,8 @@ def read_build(data: bytes | str, kept: bool = False) -> Build:
     if not isinstance(raw, dict):
         raise DocumentError("this is JSON, but not a build: it should start with {")
     _check_kind(raw)
+    # what was read of the head travels with it, and is no part of its document
+    raw.pop(BENCH, None)
     try:
         raw = upgraded(raw)
         build = Build.model_validate_json(json.dumps(raw))

@@ -10,7 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from arcstack.document import Build
 from arcstack.errors import DocumentError
-from arcstack.formats.build_json import read_build, write_build
+from arcstack.formats.build_json import BENCH, read_build, write_build
 from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Stated, Taught, Waived, Zero
 from arcstack.readings.assembling import ReadAgain, SetUp, Stepped, Tooled
 from arcstack.readings.lash_history import Bled, Caused, Served
@@ -47,9 +47,6 @@ from arcstack.readings.recorded import (
 )
 from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy
 from arcstack.readings.sent_on import SentOn
-
-BENCH = "bench_rows"
-"""Under which name a build's file carries them."""
 
 _EVENTS: dict[str, type[Event]] = {
     "put": Put,

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -60,19 +60,28 @@ def screw_turns(change_mm: Number, pitch_mm: Number, moves: float = 1.0) -> Numb
     return change_mm / (pitch_mm * moves)
 
 
-def sequence(firing_order: Sequence[int]) -> list[tuple[int, float]]:
-    """Cylinders in the order in which their lobes turn away, each with the crank turn before it, rad.
+def sequence(firing_order: Sequence[int], of: Collection[int] | None = None) -> list[tuple[int, float]]:
+    """Cylinders in the order in which their lobes turn away, each with the crank turn since the one before it, rad.
 
-    At firing TDC both lobes of a cylinder point away; the next in the order is 720°/n further.
+    At firing TDC both lobes of a cylinder point away; the next in the order is 720°/n further. ``of`` are the
+    cylinders of one head: what lies between two of them is turned through all the same.
     Source: four strokes, evenly fired.
 
     >>> [(c, round(math.degrees(turn))) for c, turn in sequence((1, 3, 4, 2))]
     [(1, 0), (3, 180), (4, 180), (2, 180)]
+    >>> [(c, round(math.degrees(turn))) for c, turn in sequence((1, 6, 5, 10, 2, 7, 3, 8, 4, 9), {1, 2, 3, 4, 5})]
+    [(1, 0), (5, 144), (2, 144), (3, 144), (4, 144)]
     """
     if not firing_order:
         return []
-    each = 4.0 * math.pi / len(firing_order)
-    return [(cylinder, each if n else 0.0) for n, cylinder in enumerate(firing_order)]
+    each, since = 4.0 * math.pi / len(firing_order), 0.0
+    found: list[tuple[int, float]] = []
+    for cylinder in firing_order:
+        if of is None or cylinder in of:
+            found.append((cylinder, since if found else 0.0))
+            since = 0.0
+        since += each
+    return found
 
 
 @dataclass(frozen=True)

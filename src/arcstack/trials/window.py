@@ -20,7 +20,7 @@ from arcstack.mech.spring.stress import shear_MPa
 from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted
-from arcstack.units import LENGTH, MASS, RATE, Dimension
+from arcstack.units import FORCE, LENGTH, MASS, RATE, Dimension
 from arcstack.units.display import plain
 
 RATES = int(setting("window.rates"))
@@ -132,9 +132,11 @@ def _mass(ctx: Context) -> float:
 
 
 def _stood_in(build: Build, side: str, height_mm: float, mass_kg: float, seat_N: float, rate: float) -> Build:
+    # by its load at the height it stands at: a soft spring's free length may be more than any spring's that is made
     one = Spring(
-        rate=_entry(rate, RATE), free_length=_entry(height_mm + seat_N / rate, LENGTH), mass=_entry(mass_kg, MASS)
-    )
+        rate=_entry(rate, RATE), height_1=_entry(height_mm, LENGTH), load_1=_entry(seat_N, FORCE),
+        mass=_entry(mass_kg, MASS),
+    )  # fmt: skip
     held = build.side(side)
     changed = held.stack.model_copy(update={"pack": Pack.SINGLE, "outer": one, "inner": Spring()})
     return build.model_copy(update={side: held.model_copy(update={"stack": changed})})

@@ -2,6 +2,7 @@
 
 from typing import Annotated
 
+from arcstack.document.firing import read_cylinders
 from arcstack.document.parts.base import Part
 from arcstack.document.words import Words, a_day
 
@@ -15,6 +16,9 @@ class Head(Part):
     casting: Annotated[str, Words("Casting", "Number in the casting.")] = ""
     date_code: Annotated[str, Words("Date code", "As it is cast or stamped.")] = ""
     bank: Annotated[str, Words("Bank", "Which of an engine’s heads this is.")] = ""
+    cylinders: Annotated[
+        str, Words("Cylinders of this bank", "By the engine’s own numbers, as 1-3-5.", read_cylinders, longest=40)
+    ] = ""
     owner: Annotated[str, Words("Owner", "Whose head it is, where that is not the customer.")] = ""
 
 

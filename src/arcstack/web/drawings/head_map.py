@@ -26,8 +26,8 @@ class State(StrEnum):
 
 
 WORDS = {
-    State.EMPTY: "not read", State.READ: "read", State.PART: "read in part", State.AGAIN: "read once more", State.STALE: "stale",
-    State.OUT: "out of limits",
+    State.EMPTY: "not read", State.READ: "read", State.PART: "read in part", State.AGAIN: "read once more",
+    State.STALE: "stale", State.OUT: "out of limits",
 }  # fmt: skip
 
 

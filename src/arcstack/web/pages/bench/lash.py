@@ -9,8 +9,9 @@ from werkzeug.wrappers import Response
 
 from arcstack.checks import Level, Verdict
 from arcstack.document import Entry
-from arcstack.document.firing import read_firing_order
+from arcstack.document.firing import read_cylinders, read_firing_order
 from arcstack.document.parts import FollowerKind, Shimming
+from arcstack.document.places import cylinders_of
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings import Phase, Waived
 from arcstack.readings.asked import hydraulic
@@ -64,10 +65,15 @@ class Turn:
 
 
 def _not_of_this_head(here: Head) -> str:
-    """Which cylinders of the head its firing order leaves out, in words; empty where it names them all."""
-    named = read_firing_order(here.current.build.engine.firing_order)
+    """Why no sequence can be told, in words: the firing order leaves cylinders out, or nobody said which a bank holds."""
+    build = here.current.build
+    named = read_firing_order(build.engine.firing_order)
+    several = build.engine.banks is not None and build.engine.banks.value > 1
+    if named and several and len(read_cylinders(build.head.cylinders)) != cylinders_of(build.engine):
+        return "Say at the brief which cylinders of the engine this bank holds"
     missing = sorted({p.cylinder for p in here.sheet.places} - set(named)) if named else []
-    return f"cylinder {', '.join(str(c) for c in missing)}" if missing else ""
+    told = ", ".join(str(c) for c in missing)
+    return f"The firing order leaves out cylinder {told}: mend it at the brief" if missing else ""
 
 
 def _sequence(here: Head) -> list[Turn]:
@@ -76,7 +82,8 @@ def _sequence(here: Head) -> list[Turn]:
     if not order or _not_of_this_head(here):
         return []
     now, turns = stage_now(here.sheet), []
-    for cylinder, turn in sequence(read_firing_order(order)):
+    of_head = {p.cylinder for p in here.sheet.places}
+    for cylinder, turn in sequence(read_firing_order(order), of_head):
         own = [p for p in here.sheet.places if p.cylinder == cylinder and p.side == here.side]
         if not own:
             continue

@@ -21,6 +21,7 @@ STAGE = Stage(
                 "head.casting",
                 "head.date_code",
                 "head.bank",
+                "head.cylinders",
                 "head.owner",
             ),
         ),

@@ -48,6 +48,8 @@ def _table() -> str | bytes:
     """The dropped file where there is one, else the pasted text."""
     upload = request.files.get("file")
     if upload is not None and upload.filename:
+        # it is asked for more than once while one form is answered
+        upload.stream.seek(0)
         return upload.stream.read()
     return request.form.get("table", "")
 
