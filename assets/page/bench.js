@@ -58,13 +58,21 @@ function bindTypingGauge() {
   }, true);
 }
 
+/** The place and the figure that the field stands at. */
+function meant() {
+  const form = reading()?.closest("form");
+  const key = reading()?.dataset.zero !== undefined ? "zero" : ($("input[name='key']", form)?.value ?? "");
+  return { place: form ? ($("input[name='place']", form)?.value ?? "") : "", key };
+}
+
 let listening = 0;
 
 async function hear(root, number) {
   const own = ++listening;
   let after = number;
   while (own === listening && document.contains(root)) {
-    const told = await heard(root, root.dataset.gauge, after);
+    const { place, key } = meant();
+    const told = await heard(root, root.dataset.gauge, after, place, key);
     if (own !== listening || !document.contains(root)) return;
     if (told.trouble) say(told.trouble);
     if (told.text) {
@@ -85,9 +93,8 @@ function say(text) {
 
 async function ask(root) {
   const own = ++listening; // what it is asked for is taken once, here
-  const form = reading().closest("form");
-  const key = reading().dataset.zero !== undefined ? "zero" : ($("input[name='key']", form)?.value ?? "");
-  const told = await askOnce(root, root.dataset.gauge, $("input[name='place']", form)?.value ?? "", key);
+  const { place, key } = meant();
+  const told = await askOnce(root, root.dataset.gauge, place, key);
   if (own !== listening || !document.contains(root)) return;
   if (told.text) submit(reading(), told.text);
   else {

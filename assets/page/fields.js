@@ -39,7 +39,7 @@ function accept(field) {
   const input = inputOf(field);
   const evidence = evidenceOf(field);
   if (isAsking()) return;
-  if (measures(field) && !seated() && input.value.trim() !== "") {
+  if (measures(field) && !seated(field) && input.value.trim() !== "") {
     askSitting(field);
     return;
   }

@@ -2,7 +2,8 @@
 import { $ } from "./dom.js";
 import { evidenceOf, inputOf } from "./field.js";
 
-export const seated = () => document.body.dataset.sitting === "yes";
+/** Whether an instrument is named in this sitting for the sort of figure that a field holds. */
+export const seated = (field) => (document.body.dataset.sitting ?? "").split(" ").includes(field.dataset.measure ?? "");
 export const isAsking = () => asking !== null;
 
 let asking = null;
@@ -10,8 +11,10 @@ let asking = null;
 export function askSitting(field) {
   asking = field;
   $("#sitting-wrong").textContent = "";
+  $("#sitting input[name='measure']").value = field.dataset.measure ?? "";
+  $("#sitting-instrument").value = "";
   $("#sitting").showModal();
-  $("#sitting-instrument").select();
+  $("#sitting-instrument").focus();
 }
 
 /** `accept` sends the field that asked. */
@@ -32,7 +35,7 @@ export function bindSitting(accept) {
       $("#sitting-wrong").textContent = answer ? await answer.text() : "The program does not answer.";
       return;
     }
-    document.body.dataset.sitting = "yes";
+    document.body.dataset.sitting += ` ${form.elements.measure.value}`;
     named = true;
     dialog.close();
   });

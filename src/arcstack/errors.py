@@ -125,6 +125,13 @@ class Stopped(ArcStackError):
     """Long work that was told to stop."""
 
 
+class BrokeOff(ArcStackError):
+    """Long work that ended in a way which nobody foresaw; the log has all of it."""
+
+    def __init__(self, error: Exception) -> None:
+        super().__init__(f"It broke off: {type(error).__name__}. Try again; the log says where.")
+
+
 class Doubtful(ArcStackError):
     """A reading that asks for a second look: ``message`` says why; taken again on purpose it is taken."""
 

@@ -184,6 +184,9 @@ _TABLE = (
     Setting("bench.kept", 16, "builds", "Builds whose readings and figures as built are kept at hand."),
     Setting("bench.most_cut", 3.0, "mm", "No more than this is taken off a face, a seat or a tip at once."),
     Setting("link.kept", 200, "lines", "The last lines of an instrument that are kept."),
+    Setting(
+        "link.late", 30.0, "s", "So long after it was asked a gauge’s line still belongs to what it was asked for."
+    ),
     Setting("link.joined", 0.3, "s", "A line that comes so soon after opening may have lost its beginning."),
     Setting("link.at_most", 50, "lines a second", "More than this is no hand at a gauge: none of it is taken."),
     Setting("bench.most_shims", 3, "shims", "No more than this are laid under one spring when shims are solved."),

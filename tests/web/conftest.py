@@ -44,7 +44,8 @@ class Browser:
 
     def sit(self, instrument: str = "micrometer 2", hand: str = "Wen") -> None:
         """Name the instrument and the hand of this sitting."""
-        self.post("/sitting", 204, instrument=instrument, hand=hand)
+        for measure in ("", "length", "mass", "force", "angle", "rate", "pressure", "ratio", "table", "lift table"):
+            self.post("/sitting", 204, instrument=instrument, hand=hand, measure=measure)
 
     def build(self) -> Build:
         return self.workshop.open(self.failing).build

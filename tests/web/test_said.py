@@ -37,21 +37,35 @@ def test_measured_asks_for_a_sitting_and_counts_as_assumed_without_one(browser: 
         assert "Name the instrument and the hand" in browser.post("/sitting", 422, **form)
     browser.sit("dial 4", "Wen")
     page = browser.get(f"/builds/{browser.failing}/intake/stack")
-    assert 'data-sitting="yes"' in page
-    assert 'value="dial 4"' in page
+    assert "length" in re.search(r'data-sitting="([^"]*)"', page)[1].split()  # type: ignore[index]
     browser.type(STEP, "2.7", evidence="measured")
     held = get(browser.build(), STEP)
     assert (held.evidence, held.by.instrument, held.by.hand) == (Evidence.MEASURED, "dial 4", "Wen")
     assert "1 of 6 measured" in browser.get(f"/builds/{browser.failing}/intake/stack")
 
 
+def test_an_instrument_serves_only_the_sort_of_figure_it_was_named_for(browser: Browser) -> None:
+    """A micrometer named for a length weighs nothing, and signs no table."""
+    browser.post("/sitting", 204, instrument="micrometer 2", hand="Wen", measure="length")
+    browser.type(STEP, "2.7", evidence="measured")
+    assert get(browser.build(), STEP).evidence is Evidence.MEASURED
+    mass = "intake.stack.valve.mass"
+    browser.type(mass, "44 g", evidence="measured")
+    assert get(browser.build(), mass).evidence is Evidence.ASSUMED
+    browser.post("/sitting", 204, instrument="scale 1", hand="Wen", measure="mass")
+    browser.type(mass, "45 g", evidence="measured")
+    assert get(browser.build(), mass).by.instrument == "scale 1"
+    browser.type(STEP, "2.8", evidence="measured")
+    assert get(browser.build(), STEP).by.instrument == "micrometer 2"
+
+
 def test_a_sitting_ends(browser: Browser) -> None:
     browser.sit()
     with browser.client.session_transaction() as session:
-        session["sitting_at"] = "2026-01-01T00:00:00"
+        session["instruments"] = {m: ["dial 4", "2026-01-01T00:00:00"] for m in session["instruments"]}
     assert 'data-sitting=""' in browser.get(f"/builds/{browser.failing}/intake/stack")
     with browser.client.session_transaction() as session:
-        session["sitting_at"] = "nonsense"
+        session["instruments"] = {"length": ["dial 4", "nonsense"], "mass": "x"}
     assert 'data-sitting=""' in browser.get(f"/builds/{browser.failing}/intake/stack")
 
 

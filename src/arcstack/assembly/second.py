@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from arcstack.document import Sitting
+from arcstack.document.entry import same_hand
 from arcstack.document.places import Place
 from arcstack.errors import FieldError
 from arcstack.readings import Sheet
@@ -99,6 +100,6 @@ def read_again(row: Again, value_mm: float, typed: str, by: Sitting) -> ReadAgai
     if row.first_mm is None or row.first_by is None:
         raise FieldError("second", f"{row.label} of {row.place.label} has no first reading to hold it to.")
     same_day = by.at is not None and row.first_by.at is not None and by.at.date() == row.first_by.at.date()
-    if by.hand == row.first_by.hand and same_day:
+    if same_hand(by.hand, row.first_by.hand) and same_day:
         raise FieldError("hand", f"{by.hand} read it first today: another hand, or another day.")
     return ReadAgain(0, row.place.label, row.key, value_mm, typed, by)

@@ -28,6 +28,15 @@ Printable = AfterValidator(_printable)
 """What every text of the document is held to, as its field on the page is."""
 
 
+def same_hand(one: str, other: str) -> bool:
+    """Whether two names are one person's, however they were typed.
+
+    >>> same_hand("Bo", "bo "), same_hand("Bo", "Ada")
+    (True, False)
+    """
+    return " ".join(one.split()).casefold() == " ".join(other.split()).casefold()
+
+
 _NO_INSTRUMENT = frozenset({"", "eye", "guess", "guessed", "estimate", "estimated", "memory", "feel", "none", "-", "?"})
 
 

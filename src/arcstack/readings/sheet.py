@@ -63,9 +63,19 @@ LAID = "laid:shims"
 class Sheet:
     """Readings and events of one build's head, oldest first."""
 
-    def __init__(self, build: Build, readings: Sequence[Reading] = (), events: Sequence[Event] = ()) -> None:
+    def __init__(
+        self,
+        build: Build,
+        readings: Sequence[Reading] = (),
+        events: Sequence[Event] = (),
+        zeros: Sequence[Zero] | None = None,
+    ) -> None:
+        """``zeros`` are the zero checks of the workshop's instruments at whatever head; those of this head where they
+        are not named."""
         self.build = build
         self.readings, self.events = tuple(readings), tuple(events)
+        own = (e for e in self.events if isinstance(e, Zero))
+        self.zeros = tuple(own) if zeros is None else tuple(zeros)
         self._told: dict[tuple[str, str, Phase | None, int], Settled | None] = {}
         self.aside: dict[str, Any] = {}
         """What rooms above make of the sheet as it stands, by name."""
@@ -208,7 +218,7 @@ class Sheet:
             return "another lash shim was fitted"
         if asked.cuts and place and len(self.cut_at(place, reading.key)) > reading.cuts:
             return "cut since it was read"
-        return self._touched(reading, place)
+        return self._found_off(reading) or self._touched(reading, place)
 
     def _exchanged(self, reading: Reading, side: str) -> str:
         """Which part that a reading was taken with is another now, in words."""
@@ -389,10 +399,24 @@ class Sheet:
                 last[e.check, e.side, e.place, e.state] = e
         return tuple(w for w in last.values() if not w.ended)
 
-    def zero_of(self, instrument: str, hand: str) -> Zero | None:
-        """The last zero check of an instrument by a hand."""
-        found = [e for e in self.events if isinstance(e, Zero) and e.instrument == instrument and e.by.hand == hand]
+    def zero_of(self, instrument: str) -> Zero | None:
+        """The last zero check of an instrument."""
+        found = self._zeros_of.get(instrument)
         return found[-1] if found else None
+
+    @cached_property
+    def _zeros_of(self) -> dict[str, list[Zero]]:
+        found: dict[str, list[Zero]] = defaultdict(list)
+        for e in self.zeros:
+            found[e.instrument].append(e)
+        return found
+
+    def _found_off(self, reading: Reading) -> str:
+        """That its instrument was found off when it was next tried, in words: it may have read so all along."""
+        for e in self._zeros_of.get(reading.by.instrument, ()):
+            if e.number > reading.number:
+                return "" if e.good and not e.correction else f"{e.instrument} was found off when it was next tried"
+        return ""
 
     @property
     def taught(self) -> Taught | None:

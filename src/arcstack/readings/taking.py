@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from arcstack.document import SIDES, Sitting, enter
-from arcstack.document.entry import Absent, Entry
+from arcstack.document.entry import Absent, Entry, same_hand
 from arcstack.document.places import Place
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings.asked import ASKED, Asked
@@ -194,7 +194,7 @@ def _shims(text: str, system: System) -> tuple[float, str]:
 
 
 def _not_overtaken(last: tuple[Reading, ...], how: How) -> None:
-    if how.seen is None or not last or last[-1].number <= how.seen or last[-1].by.hand == how.by.hand:
+    if how.seen is None or not last or last[-1].number <= how.seen or same_hand(last[-1].by.hand, how.by.hand):
         return
     other = last[-1]
     raise Doubtful(f"{other.by.hand} read {other.typed} here meanwhile. Take yours too?")

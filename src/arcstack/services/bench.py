@@ -40,6 +40,8 @@ class Bench:
         self._lock = Lock()
         self._sheets: OrderedDict[int, tuple[tuple[int, int], Sheet]] = OrderedDict()
         self._built: OrderedDict[int, Built] = OrderedDict()
+        self._zeros: tuple[Zero, ...] = ()
+        self._zeros_upto = 0
 
     # -- what there is
 
@@ -56,7 +58,8 @@ class Bench:
         mark = Readings(session).mark(build_id)
         with self._lock:
             kept = self._sheets.get(build_id)
-        if kept is not None and kept[0] == mark and kept[1].build is build:
+        zeros = self._zero_checks(session)
+        if kept is not None and kept[0] == mark and kept[1].build is build and kept[1].zeros is zeros:
             sheet = kept[1]
         else:
             sheet = self._sheet(session, build_id, build)
@@ -82,7 +85,19 @@ class Bench:
             readings = (*readings, *(_reading(r) for r in rows.all(build_id, last)))
         if mark[1] > event:
             events = (*events, *(_event(e) for e in rows.events(build_id, event)))
-        return Sheet(build, readings, events)
+        return Sheet(build, readings, events, self._zero_checks(session))
+
+    def _zero_checks(self, session: Session) -> tuple[Zero, ...]:
+        """Every zero check of the workshop's instruments: what came since it was last asked is read on to it."""
+        with self._lock:
+            held, upto = self._zeros, self._zeros_upto
+        rows = Readings(session).of_kind_after("zero", upto)
+        if not rows:
+            return held
+        made = (*held, *(e for e in map(_event, rows) if isinstance(e, Zero)))
+        with self._lock:
+            self._zeros, self._zeros_upto = made, rows[-1].number
+        return made
 
     def orders(self) -> dict[int, tuple[Line, ...]]:
         """Lines on order of every head that has any."""
@@ -105,6 +120,7 @@ class Bench:
             build,
             [r for r in whole.readings if r.number <= marks[0]],
             [e for e in whole.events if e.number <= marks[1]],
+            [e for e in whole.zeros if e.number <= max(marks)],
         )
 
     def built(self, build_id: int, design: Assessment, sheet: Sheet) -> Built:

@@ -1,5 +1,6 @@
 """Searches of a shelf: one after another in the background, kept, counted, stopped."""
 
+import logging
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from concurrent.futures import ThreadPoolExecutor
@@ -8,11 +9,13 @@ from threading import Event, Lock
 from time import monotonic
 from typing import Any
 
-from arcstack.errors import ArcStackError, Stopped
+from arcstack.errors import ArcStackError, BrokeOff, Stopped
 from arcstack.settings import setting
 
 KEPT = int(setting("searches.kept"))
 PATIENCE_S = setting("searches.patience")
+
+_log = logging.getLogger("arcstack.searches")
 
 Count = Callable[[int, int], None]
 Stop = Callable[[], bool]
@@ -99,6 +102,10 @@ class Searches:
             job.stop.set()
         except ArcStackError as told:
             job.told = told
+        except Exception as error:
+            # what nobody foresaw ends the search all the same, and says so
+            _log.exception("a search broke off")
+            job.told = BrokeOff(error)
         finally:
             job.took_s = monotonic() - began
             job.ended.set()

@@ -1,5 +1,6 @@
 """Sweeps of elastic trains: worked out one after another in the background, kept, counted, stopped."""
 
+import logging
 from collections import OrderedDict
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -9,8 +10,10 @@ from time import monotonic
 
 from arcstack.dynamics.apart import Here, Worker
 from arcstack.dynamics.question import Answer, Question, work_out
-from arcstack.errors import Stopped
+from arcstack.errors import BrokeOff, Stopped
 from arcstack.settings import setting
+
+_log = logging.getLogger("arcstack.sweeps")
 
 KEPT_SPEEDS = int(setting("sweeps.kept_speeds"))
 
@@ -132,6 +135,10 @@ class Sweeps:
             return
         except (ArithmeticError, ValueError, OSError) as error:
             job.state, job.told = State.FAILED, str(error)
+            return
+        except Exception as error:
+            _log.exception("a sweep broke off")
+            job.state, job.told = State.FAILED, str(BrokeOff(error))
             return
         self._keep(job.question, found)
 

@@ -221,13 +221,18 @@ class Workshop:
             return Page.of_rows(page, newest, lambda limit, offset: builds.revisions(build_id, limit, offset))
 
     def edit(self, build_id: int, base: int, make: Callable[[Build], tuple[Build, Reason]], who: Who) -> Current:
-        """Accept what ``make`` makes of revision ``base``, and why, as the next revision: one unit of work.
+        """Accept what ``make`` makes of revision ``base``, and why, as the next revision; it is stored in one unit of
+        work, which does not wait for ``make``.
 
         Nothing is stored where nothing changed. Raises ``StaleRevision`` where another window was faster, whether or
         not anything changed here, and whatever ``make`` raises.
         """
+        standing = self.open(build_id)
+        if standing.revision != base:
+            raise StaleRevision(base, standing.revision)
+        # what is made may take long: nobody else's edit waits for it, and one that came meanwhile is told below
+        changed, why = make(standing.build)
         with self.database.session(writes=True) as session:
-            changed, why = make(self.read(session, build_id, base).build)
             current = self.append(session, build_id, base, changed, who, why)
         if current.revision != base:
             self.saved(current.revision)

@@ -107,6 +107,13 @@ class Readings:
         found = self.session.scalars(select(EventTable).where(EventTable.kind.in_(kinds)).order_by(EventTable.id))
         return [(r.build_id, EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id)) for r in found]
 
+    def of_kind_after(self, kind: str, number: int) -> list[EventRow]:
+        """Events of a kind of every build after a number, oldest first."""
+        found = self.session.scalars(
+            select(EventTable).where(EventTable.kind == kind, EventTable.id > number).order_by(EventTable.id)
+        )
+        return [EventRow(r.kind, r.hand, r.instrument, r.at, r.body, r.id) for r in found]
+
     def last_of(self, build_id: int, kinds: Sequence[str]) -> EventRow | None:
         """The last event of a build that is of one of some kinds."""
         r = self.session.scalar(

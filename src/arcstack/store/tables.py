@@ -120,7 +120,7 @@ class EventTable(Base):
     """What was done at the bench beside reading: put, cut, waived, tried on a standard, signed. Only ever added."""
 
     __tablename__ = "event"
-    __table_args__ = (Index("ix_event_build", "build_id"),)
+    __table_args__ = (Index("ix_event_build", "build_id"), Index("ix_event_kind", "kind"))
 
     id: Mapped[int] = mapped_column(primary_key=True)
     build_id: Mapped[int] = mapped_column(ForeignKey("build.id", ondelete="CASCADE"))

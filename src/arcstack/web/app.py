@@ -37,7 +37,7 @@ from arcstack.web.frame.stale import stale
 from arcstack.web.kit import links, marks
 from arcstack.web.kit.asked import Number, Side
 from arcstack.web.kit.rows import needed
-from arcstack.web.kit.session import current_sitting, current_system, current_who
+from arcstack.web.kit.session import current_sitting, current_system, current_who, measures_now
 from arcstack.web.kit.stage import STAGES
 from arcstack.web.network import LOOPBACK, Network, serve_to, signed_in
 from arcstack.web.pages import (
@@ -210,6 +210,7 @@ def create_app(
         lambda: {
             "system": current_system(),
             "sitting": current_sitting(),
+            "measures": measures_now(),
             "hand": current_who().name,
             "person": signed_in(),
             "head_mark": watching.noted(),

@@ -52,6 +52,10 @@ _ADDRESS = r"socket://[A-Za-z0-9.-]+:[0-9]{1,5}|/dev/(?:tty|cu)[A-Za-z0-9._-]+|C
 USUAL_PATTERN = rf"(?P<value>{_PATTERN})\s*(?P<unit>[^\s\d]\S*)?"
 
 
+_TROUBLE = re.compile(r"\b(err|error|fault|fail\w*|low|batt?\w*|over|under|ol|nan|inf|e-?\d+)\b|[?!]", re.IGNORECASE)
+"""What a gauge says in a line that is no reading, such as ``ERR 17``."""
+
+
 class Instrument(BaseModel):
     """An instrument of the workshop. ``address`` is empty where a hand or the gauge itself types."""
 
@@ -112,6 +116,9 @@ def read_line(instrument: Instrument, line: str) -> str:
     >>> gauge = Instrument(name="H-2", kind="height", resolution=0.01, standard=35.0, unit="mm")
     >>> read_line(gauge, "36,81\\r"), read_line(gauge, "+1.4492 in")
     ('36.81 mm', '+1.4492 in')
+    >>> read_line(gauge, "ERR 17")
+    Traceback (most recent call last):
+    arcstack.errors.LinkLost: H-2 sent “ERR 17”: that is a fault of it, and no reading.
     >>> read_line(gauge, "81.2 N")
     Traceback (most recent call last):
     arcstack.errors.LinkLost: H-2 sent “81.2 N”: that is no length.
@@ -120,6 +127,8 @@ def read_line(instrument: Instrument, line: str) -> str:
     if not text or len(text) > LONGEST_LINE or not text.isprintable():
         raise LinkLost(f"{instrument.name} sent a line that is no reading.")
     found = re.search(instrument.pattern, text)
+    if found is not None and instrument.pattern == USUAL_PATTERN and _TROUBLE.search(text):
+        raise LinkLost(f"{instrument.name} sent “{text[:40]}”: that is a fault of it, and no reading.")
     if found is None:
         raise LinkLost(f"{instrument.name} sent “{text[:40]}”: its pattern finds no reading in that.")
     number = found["value"].replace(",", ".").replace("−", "-")

@@ -10,15 +10,20 @@ from arcstack.readings.instruments.instrument import LONGEST_LINE, Instrument, r
 from arcstack.settings import setting
 
 KEPT, AT_MOST, JOINED_S = int(setting("link.kept")), setting("link.at_most"), setting("link.joined")
+LATE_S = setting("link.late")
 
 
 @dataclass(frozen=True)
 class Heard:
-    """One line of an instrument: ``number`` counts, ``text`` is the reading in it, ``trouble`` why there is none."""
+    """One line of an instrument: ``number`` counts, ``text`` is the reading in it, ``trouble`` why there is none.
+
+    ``asked`` is the place and the figure that it was asked for; empty where the instrument sent by itself.
+    """
 
     number: int
     text: str
     trouble: str = ""
+    asked: str = ""
 
 
 class Link:
@@ -36,6 +41,7 @@ class Link:
         self._count = 0
         self._lately: deque[float] = deque(maxlen=int(AT_MOST) + 1)
         self._lost, self._asked = "", False
+        self._waiting: deque[tuple[float, str]] = deque(maxlen=KEPT)
         try:
             self._port = serial.serial_for_url(instrument.address, baudrate=instrument.speed, timeout=0.2)
         except (serial.SerialException, ValueError, OSError) as error:
@@ -61,7 +67,9 @@ class Link:
         """Send what asks for a reading. Raises ``LinkLost``."""
         if not self.instrument.asks:
             raise LinkLost(f"{self.instrument.name} sends by itself: press its own button.")
-        self._asked = True
+        with self._lock:
+            self._asked = True
+            self._waiting.append((time.monotonic(), f"{place}|{figure}"))
         text = self.instrument.asks.replace("{place}", place or "-").replace("{figure}", figure)
         try:
             self._port.write(f"{text}\r\n".encode("ascii", "replace"))
@@ -120,4 +128,8 @@ class Link:
             if trouble and self._heard and self._heard[-1].trouble == trouble:
                 return
             self._count += 1
-            self._heard.append(Heard(self._count, text, trouble))
+            # a line answers what was asked first: one that comes late belongs to its own place, or to nobody
+            while self._waiting and time.monotonic() - self._waiting[0][0] > LATE_S:
+                self._waiting.popleft()
+            asked = self._waiting.popleft()[1] if self._waiting else ""
+            self._heard.append(Heard(self._count, text, trouble, asked))

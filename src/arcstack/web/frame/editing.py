@@ -21,7 +21,7 @@ from arcstack.web.frame.around import around, shown
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import asked
 from arcstack.web.kit.change import accept
-from arcstack.web.kit.rows import FieldRow, field_row
+from arcstack.web.kit.rows import FieldRow, field_row, measure_of
 from arcstack.web.kit.session import assessed, current_hand, current_system, current_who, workshop
 from arcstack.web.kit.stage import STAGES
 
@@ -79,8 +79,8 @@ def _changed(build: Build, typed: Typed) -> Build:
         origin = typed.evidence or held.evidence
         if origin is held.evidence and not held.outdated:
             return build
-        return set_evidence(build, typed.path, origin, current_hand())
-    return change(build, typed.path, typed.text, typed.evidence, system, current_hand())
+        return set_evidence(build, typed.path, origin, current_hand(measure_of(typed.path)))
+    return change(build, typed.path, typed.text, typed.evidence, system, current_hand(measure_of(typed.path)))
 
 
 def parts_of(current: Current, typed: Typed, accepted: bool, before: Current | None = None) -> str:

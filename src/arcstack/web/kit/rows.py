@@ -38,6 +38,11 @@ class FieldRow:
     note: str = ""
 
     @property
+    def measure(self) -> str:
+        """The sort of figure that an instrument is named for; empty where none reads it."""
+        return measure_of(self.path)
+
+    @property
     def sketch(self) -> bool:
         """Whether there is a drawing of how it is taken."""
         side, _, tail = self.path.partition(".")
@@ -80,6 +85,21 @@ def beneath(entry: Stated, dimension: Dimension, system: System) -> str:
     if dimension.unit(System.MM) == dimension.unit(System.INCH):
         return ""
     return str(show(entry.value, dimension, system.other))
+
+
+def measure_of(path: str) -> str:
+    """The sort of figure that stands at a field: its dimension, or a table; empty for what no instrument reads.
+
+    >>> measure_of("intake.stack.outer.solid"), measure_of("intake.stack.outer.table_from"), measure_of("head.marks")
+    ('length', 'table', '')
+    """
+    spec = FIELDS.get(path)
+    if spec is None:
+        return ""
+    if spec.quantity is not None:
+        return spec.quantity.dimension.name.replace(" ", "_")
+    name = path.rpartition(".")[2]
+    return "table" if "table" in name else ""
 
 
 def field_row(build: Build, path: str, system: System) -> FieldRow:

@@ -30,32 +30,50 @@ SITTING_LASTS = timedelta(hours=12)
 """How long an instrument and a hand are remembered after they were last named."""
 
 
-def current_sitting() -> Sitting | None:
-    """Instrument and hand of this sitting; None before they were named, or once the sitting is over."""
-    named = session.get("instrument"), session.get("sitting_at")
-    if not all(isinstance(x, str) and x for x in named):
+def current_sitting(measure: str = "") -> Sitting | None:
+    """Instrument and hand of this sitting for a sort of figure: its dimension, ``table``, ``lift table``, or empty for
+    the wheel and dial of a mock-up. None before one was named for it, or once the sitting is over."""
+    found = _named().get(measure)
+    if found is None:
         return None
     now = current_who().now()
     try:
-        since = datetime.fromisoformat(str(named[1]))
+        since = datetime.fromisoformat(found[1])
     except ValueError:
         return None
     if not timedelta(0) <= now - since < SITTING_LASTS:
         return None
-    return Sitting(hand=current_who().name, instrument=str(named[0]), at=now.replace(microsecond=0))
+    return Sitting(hand=current_who().name, instrument=found[0], at=now.replace(microsecond=0))
 
 
-def current_hand() -> Sitting:
-    """Who says something now: with the instrument of the sitting where there is one."""
+def _named() -> dict[str, tuple[str, str]]:
+    """Instruments named in this sitting by the sort of figure each is for, and when."""
+    held = session.get("instruments")
+    rows = held.items() if isinstance(held, dict) else ()
+    return {str(m): (str(v[0]), str(v[1])) for m, v in rows if isinstance(v, list | tuple) and len(v) == 2 and v[0]}
+
+
+def measures_now() -> list[str]:
+    """Sorts of figures that an instrument is named for in this sitting."""
+    return sorted(m for m in _named() if m and current_sitting(m) is not None)
+
+
+def current_hand(measure: str = "") -> Sitting:
+    """Who says something now: with the instrument of the sitting where one is named for such a figure."""
     who = current_who()
-    return current_sitting() or Sitting(hand=who.name, at=who.now().replace(microsecond=0))
+    return current_sitting(measure) or Sitting(hand=who.name, at=who.now().replace(microsecond=0))
 
 
-def start_sitting(hand: str, instrument: str) -> None:
-    """Remember the hand and the instrument that measured figures are taken with from now on."""
+def start_sitting(hand: str, instrument: str, measure: str = "") -> None:
+    """Remember the hand, and the instrument that a sort of figures is measured with from now on; it serves no other."""
     remember("who", hand)
-    remember("instrument", instrument)
-    remember("sitting_at", current_who().now().isoformat())
+    named = {m: list(v) for m, v in _named().items()} | {measure: [instrument, current_who().now().isoformat()]}
+    session["instruments"] = dict(list(named.items())[-MOST_NAMED:])
+    session.permanent = True
+
+
+MOST_NAMED = 12
+"""Sorts of figures that a sitting names instruments for at most."""
 
 
 def sweeps() -> Sweeps:

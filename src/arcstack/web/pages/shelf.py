@@ -25,6 +25,7 @@ from arcstack.shelf import (
     title_of,
 )
 from arcstack.units import System, digits_in
+from arcstack.web.kit.rows import measure_of
 from arcstack.web.kit.session import current_hand, current_system, current_who, part_shelf
 
 blueprint = Blueprint("shelf", __name__, url_prefix="/shelf")
@@ -218,7 +219,7 @@ def _changed(held: ShelfPart, typed: dict[str, str]) -> tuple[ShelfPart, dict[st
         if text == shown and (not isinstance(value, Entry) or evidence in (None, value.evidence)):
             continue
         try:
-            made = changed(made, path, text, evidence, system, current_hand())
+            made = changed(made, path, text, evidence, system, current_hand(measure_of(path)))
         except FieldError as error:
             errors[path] = error.message
     return made, errors

@@ -250,11 +250,11 @@ def who() -> Response:
 
 @blueprint.post("/sitting")
 def sitting() -> Response:
-    """Name the instrument and the hand of this sitting: what *measured* asks for."""
+    """Name the instrument and the hand of this sitting for a sort of figures: what *measured* asks for."""
     hand, instrument = asked.name(request.form, "hand"), asked.name(request.form, "instrument")
     if not hand or not instrument:
         return make_response("Name the instrument and the hand, each with at most 80 characters.", 422)
-    start_sitting(hand, instrument)
+    start_sitting(hand, instrument, request.form.get("measure", "")[:20])
     return make_response("", 204)
 
 

@@ -18,6 +18,7 @@ NAMES = {
 
 
 def upgrade() -> None:
+    op.create_index("ix_event_kind", "event", ["kind"], if_not_exists=True)
     rows = op.get_bind()
     readings = list(rows.execute(sa.text("SELECT id, at, build_id FROM reading ORDER BY id")))
     events = list(rows.execute(sa.text("SELECT id, at, kind, body FROM event ORDER BY id")))

@@ -119,4 +119,9 @@ def heard(build_id: int, side: str) -> Response:
         return jsonify(trouble=str(trouble))
     if found is None:
         return jsonify(after=int(after))
+    meant = f"{request.args.get('place', '')[:20]}|{request.args.get('key', '')[:40]}"
+    if found.text and found.asked and found.asked != meant:
+        where = found.asked.partition("|")[0] or "another figure"
+        late = f"{name} answered late, for {where}: {found.text}. It was taken nowhere; read it there again."
+        return jsonify(after=found.number, text="", trouble=late)
     return jsonify(after=found.number, text=found.text, trouble=found.trouble)

@@ -65,7 +65,7 @@ class Turn:
 
 
 def _not_of_this_head(here: Head) -> str:
-    """Why no sequence can be told, in words: the firing order leaves cylinders out, or nobody said which a bank holds."""
+    """Why no sequence can be told: its order leaves cylinders out, or nobody said which a bank holds; else empty."""
     build = here.current.build
     named = read_firing_order(build.engine.firing_order)
     several = build.engine.banks is not None and build.engine.banks.value > 1

@@ -8,6 +8,7 @@ from flask import Blueprint, Response, abort, redirect, render_template, request
 from arcstack.assess.bench import band
 from arcstack.assess.context import known
 from arcstack.assess.stack import installed_height
+from arcstack.document.entry import same_hand
 from arcstack.document.parts import FollowerKind
 from arcstack.document.places import Place
 from arcstack.errors import Doubtful, FieldError, QuantityError
@@ -35,7 +36,7 @@ from arcstack.web.kit.session import (
     workshop,
 )
 from arcstack.web.pages.bench.shown import Head, around_bench, cells, head
-from arcstack.web.pages.bench.sitting import hand_with, instrument_for, stage_now, stages_of, zero_now
+from arcstack.web.pages.bench.sitting import hand_with, instrument_for, phase_key, stage_now, stages_of, zero_now
 
 blueprint = Blueprint("bench", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench")
 
@@ -312,7 +313,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
         condition,
         note,
         int(form.get("seen", "0")) if form.get("seen", "0").isdigit() else 0,
-        form.get("sure") == "1",
+        form.get("sure") == "1" and form.get("sure_of", "").strip() == text,
     )
     try:
         corrected = _corrected(text, zero, spot, system, here)
@@ -360,7 +361,7 @@ def back(build_id: int, side: str) -> str:
     """Take the last reading of this hand back, and stand at its place."""
     current = workshop().open(build_id)
     here = head(current, side)
-    own = [r for r in here.sheet.standing if r.by.hand == current_who().name and not r.item]
+    own = [r for r in here.sheet.standing if same_hand(r.by.hand, current_who().name) and not r.item]
     if not own:
         return page(here, spot_asked(here), Said(wrong="There is nothing of yours to take back."))
     last = max(own, key=lambda r: r.number)
@@ -378,7 +379,7 @@ def phase(build_id: int, side: str) -> Response:
     name, sheet = request.form.get("phase", ""), bench().sheet(build_id, workshop().open(build_id).build)
     if name not in {stage.words for stage in stages_of(sheet)}:
         abort(400)
-    remember("phase", name)
+    remember(phase_key(), name)
     return back_to(build_id, side)
 
 

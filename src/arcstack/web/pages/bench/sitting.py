@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from flask import session
+from flask import request, session
 
 from arcstack.document import Sitting
 from arcstack.readings import Phase, Sheet, Zero
@@ -37,9 +37,14 @@ def stages_of(sheet: Sheet) -> list[Stage]:
     ]
 
 
+def phase_key() -> str:
+    """Under which name the stage of the head that is asked for is remembered."""
+    return f"phase {(request.view_args or {}).get('build_id', '')}"
+
+
 def stage_now(sheet: Sheet) -> Stage:
-    """The stage at which this browser reads."""
-    name = str(session.get("phase") or "")
+    """The stage at which this browser reads this head: another head starts at its own."""
+    name = str(session.get(phase_key()) or "")
     return next((s for s in stages_of(sheet) if s.words == name), Stage(Phase.FINAL))
 
 
@@ -65,8 +70,9 @@ def hand_with(instrument: Instrument | None) -> Sitting:
 
 
 def zero_now(here: Head, instrument: Instrument) -> Zero | None:
-    """The zero check of an instrument in this sitting: the last of this hand's, of this day's work."""
-    found = here.sheet.zero_of(instrument.name, current_who().name)
+    """The last zero check of an instrument, while it is of this day's work."""
+    # it belongs to the instrument, whichever head it was tried at
+    found = here.sheet.zero_of(instrument.name)
     if found is None or found.by.at is None:
         return None
     age = current_who().now() - found.by.at.replace(tzinfo=None)

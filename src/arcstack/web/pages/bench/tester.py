@@ -169,6 +169,7 @@ def page(build_id: int, side: str, wrong: str = "", question: str = "", told: st
         ready=instrument is not None and zero is not None and zero.good,
         wrong=wrong,
         question=question,
+        asked_of=asked_of(),
         told=told,
         values=values,
         pressed=on_tester,
@@ -210,6 +211,12 @@ def _height(text: str | None, at: tuple[float, float] | None, number: int, sprin
     assert spec is not None
     spec.check(value)
     return value
+
+
+def asked_of() -> str:
+    """What the form holds of a spring, in one text: what a question was asked about."""
+    names = ("item", "height_1", "height_2", *FIELDS_READ)
+    return "|".join(request.form.get(n, "").strip() for n in names)
 
 
 @blueprint.post("/press")
@@ -263,7 +270,8 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
             if figure == "solid" and on_tester.solid is not None:
                 resolution = (on_tester.solid.above_mm - on_tester.solid.below_mm) / 2.0
                 note = f"by the slope of {len(on_tester.steps)} presses"
-            sure = form.get("sure") == "1"
+            # a figure that was asked about is taken; another typed in its place is asked about too
+            sure = form.get("sure") == "1" and form.get("sure_of", "") == asked_of()
             return How(by, now.phase, now.service, resolution, system, condition, note, sure=sure, side=side)
 
         bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])

@@ -33,6 +33,10 @@ blueprint = Blueprint(
 E = TypeVar("E", AngleUnit, LiftUnit, Direction, Place, Hand)
 
 
+LIFT_TABLE = "lift table"
+"""What an instrument is named for that a lift table was taken with."""
+
+
 def _choice(kind: type[E], name: str) -> E | None:
     word = request.form.get(name, "")
     return kind(word) if word in tuple(kind) else None
@@ -87,7 +91,7 @@ def read(build_id: int, side: str) -> str:
     if isinstance(text, bytes) and reading.rows:
         shown = text.decode("utf-8-sig", "replace")
     parts: dict[str, object] = {}
-    sitting = current_sitting()
+    sitting = current_sitting(LIFT_TABLE)
     if reading.sound:
         smoothed = cam.smoothed(_curve(reading), Hand.USUAL)
         found = cam.facts_of(smoothed)
@@ -147,8 +151,8 @@ def _taken_by() -> Sitting | None:
     hand, instrument = asked.name(request.form, "hand"), asked.name(request.form, "instrument")
     if not hand or not instrument:
         return None
-    start_sitting(hand, instrument)
-    return current_sitting()
+    start_sitting(hand, instrument, LIFT_TABLE)
+    return current_sitting(LIFT_TABLE)
 
 
 @blueprint.post("/drop")
