@@ -13,7 +13,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import Build, Entry, Override, Sitting, change, get
 from arcstack.errors import FieldError
 from arcstack.evidence import passing
-from arcstack.readings import Event, Phase, Reading, Sheet, Waived
+from arcstack.readings import Cut, Event, Phase, Reading, Sheet, Waived
 from arcstack.readings.recorded import Known as HowKnown
 from arcstack.readings.recorded import Ordered, Released, Reopened, Worked, Worker, release
 from arcstack.readings.returning import Disposed, Found, Look, Received, Severity, What
@@ -196,11 +196,20 @@ def test_a_head_that_came_back_and_was_not_sent_on_stands(whole: Hand) -> None:
     came = Received(0, "it rattles", "nobody", None, None, None, WEN)
     sign_ = Found(0, "seat_hammered", ("1I-a",), Severity.NAIL, Look.STRIPPED, WEN)
     rows = of(found(with_(whole, came, sign_)), Kind.DISPOSITION)
-    assert "nothing decided where signs were found: 1I-a" in rows[0].words
-    assert [a.key for a in rows] == ["back.undecided", "back.sent_on"]
+    assert rows[0].words == "seat bright, rounded, metal carried: nothing decided of its seat – 1I-a"
+    assert [a.key for a in rows] == ["back.undecided.seat_hammered", "back.sent_on"]
     sent = Disposed(0, "valve", "1I-a", What.SEND, WEN, {"to": "Ember Heads"})
-    assert "out of the house" in of(found(with_(whole, came, sign_, sent)), Kind.DISPOSITION)[0].words
-    assert "nothing decided" not in of(found(with_(whole, came, sign_, sent)), Kind.DISPOSITION)[0].words
+    rows = of(found(with_(whole, came, sign_, sent)), Kind.DISPOSITION)
+    assert any("out of the house" in a.words for a in rows)
+    # what becomes of the valve decides nothing of the seat that was beaten
+    assert any("nothing decided of its seat" in a.words for a in rows)
+    cut = Disposed(0, "seat", "1I-a", What.RECUT, WEN, {"depth": "0.2 mm", "left": "0.4 mm"})
+    rows = of(found(with_(whole, came, sign_, cut)), Kind.DISPOSITION)
+    assert any("decided, not done as the record knows: recut" in a.words for a in rows)
+    done = of(found(with_(whole, came, sign_, cut, Cut(0, "1I-a", 0.0, 0.2, 0.0, WEN))), Kind.DISPOSITION)
+    assert [a.key for a in done] == ["back.sent_on"]
+    of_head = Found(0, "journals_scored", (), Severity.NAIL, Look.STRIPPED, WEN)
+    assert any("scored" in a.words for a in of(found(with_(whole, came, of_head)), Kind.DISPOSITION))
     assert of(found(with_(whole, came, sign_, sent, SentOn(0, 2, "worn", WEN))), Kind.DISPOSITION) == []
 
 

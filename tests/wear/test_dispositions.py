@@ -11,7 +11,7 @@ from arcstack.document.model import Decision
 from arcstack.document.places import places
 from arcstack.errors import FieldError
 from arcstack.readings import Phase
-from arcstack.readings.returning import Disposed, What, disposed
+from arcstack.readings.returning import Disposed, Found, Look, Severity, What, disposed
 from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, name_cause, take_remedy, worn
 from arcstack.wear.signs import causes, remedies
 from tests.readings.bench import WHEN, Hand
@@ -81,7 +81,8 @@ def test_a_face_is_cut_on_a_straight_valve_with_margin_left_and_a_whole_witness(
 
 
 def test_a_seat_is_cut_no_deeper_than_is_left() -> None:
-    made("seat", What.RECUT, depth="0.20 mm", left="0.20 mm")
+    refused("decide on them first", "seat", What.RECUT, depth="0.20 mm", left="0.20 mm")
+    made("seat", What.RECUT, depth="0.20 mm", left="0.20 mm", note="springs were replaced last month")
     refused("does not come back", "seat", What.RECUT, depth="0.21 mm", left="0.20 mm")
     assert made("seat", What.RECUT, depth="0.21 mm", left="0.20 mm", note="last season of this head").note
 
@@ -200,3 +201,42 @@ def test_a_cause_has_a_name_and_what_shows_it() -> None:
             name_cause(cause, reason, by)
     with pytest.raises(FieldError, match="no remedy"):
         take_remedy("prayer", None, "hope", BY)
+
+
+def found_there(sign: str) -> Hand:
+    hand = Hand(SOUND)
+    hand.happened(Found(0, sign, (PLACE.label,), Severity.NAIL, Look.STRIPPED, BY))
+    return hand
+
+
+@pytest.mark.parametrize(
+    ("sign", "kind", "what"),
+    [
+        ("spring_broken", "springs", What.REUSE), ("rust", "springs", What.REUSE), ("bent", "valve", What.REUSE),
+        ("bent", "valve", What.REFACE), ("crown_dished", "bucket", What.REUSE),
+    ],
+)  # fmt: skip
+def test_broken_pitted_bent_or_dished_is_not_used_again_by_anybody(sign: str, kind: str, what: What) -> None:
+    ctx = assess(SOUND).sides["intake"]
+    typed = {
+        "note": "it ran like that before",
+        "cut": "0.05 mm",
+        "runout": "0.01 mm",
+        "margin": "1.2 mm",
+        "witness": "yes",
+    }
+    with pytest.raises(FieldError, match="not used again"):
+        dispose(found_there(sign).sheet(), ctx, PLACE, kind, what, typed, BY)
+
+
+def test_a_bucket_that_stopped_asks_for_its_cause_before_it_is_polished() -> None:
+    ctx, typed = assess(SOUND).sides["intake"], {"outside": "24.960 mm", "bore": "25.000 mm"}
+    hand = found_there("rings_gone")
+    with pytest.raises(FieldError, match="Name its cause first"):
+        dispose(hand.sheet(), ctx, PLACE, "bucket", What.POLISH, typed, BY)
+    hand.happened(name_cause("starvation", "dry bores all along", BY))
+    assert dispose(hand.sheet(), ctx, PLACE, "bucket", What.POLISH, typed, BY).what is What.POLISH
+
+
+def test_a_spring_without_a_serial_cannot_have_been_tested() -> None:
+    refused("has no serial: what has no number cannot have been tested", "springs", What.REUSE, tested="yes")

@@ -4,17 +4,20 @@ import pytest
 
 from arcstack.document import Sitting
 from arcstack.errors import FieldError
-from arcstack.readings.returning import Look, Received
+from arcstack.readings.returning import Found, Look, Received, Severity
 from arcstack.wear.order import ORDER, look_now, order_of, passes
 from tests.readings.bench import BY
 
 CAME = Received(1, "ticks", "", None, None, None, BY)
 
 
+LOOKED = Found(2, "base_rub", (), Severity.SEEN, Look.WHOLE, BY, absent=True)
+
+
 def run(*names: str, pictures: int = 1) -> list[object]:
-    events: list[object] = [CAME]
+    events: list[object] = [CAME, LOOKED]
     for name in names:
-        events.append(passes(events, name, "", pictures, BY))
+        events.append(passes(events, name, "", pictures, BY, 1))
     return events
 
 
@@ -52,3 +55,16 @@ def test_a_stage_is_passed_by_a_name_once_and_in_turn() -> None:
         passes(run("pictures"), "pictures", "", 1, BY)
     with pytest.raises(FieldError, match="Not yet: looked at whole"):
         passes(run("pictures"), "stripped", "", 1, BY)
+
+
+def test_stripped_and_measured_are_no_ticks() -> None:
+    """With nothing found, and nothing read, they are passed by a reason alone."""
+    bare: list[object] = [CAME]
+    for name in ("pictures", "whole"):
+        bare.append(passes(bare, name, "", 1, BY))
+    with pytest.raises(FieldError, match="Nothing was found yet"):
+        passes(bare, "stripped", "", 1, BY)
+    assert passes(bare, "stripped", "struck by a valve of another head", 1, BY).reason
+    with pytest.raises(FieldError, match="Nothing was read since it came back"):
+        passes(run("pictures", "whole", "stripped", "cleaned"), "measured", "", 1, BY, 0)
+    assert passes(run("pictures", "whole", "stripped", "cleaned"), "measured", "", 1, BY, 3).step == "back:measured"

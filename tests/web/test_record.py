@@ -6,6 +6,7 @@ from html import unescape
 
 import pytest
 
+from arcstack.errors import Frozen
 from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Sheet
 from arcstack.readings.recorded import Arrived, Inspected, Released, Substituted, release, runs
@@ -13,7 +14,9 @@ from arcstack.record.orders import State, lines
 from arcstack.services import PartShelf
 from arcstack.services.bench import Bench
 from arcstack.shelf import PartKind
+from arcstack.store import Shelf
 from tests.web.conftest import WHO, Browser
+from tests.web.test_bench import sit
 
 AT = "/builds/1/intake"
 
@@ -420,3 +423,29 @@ def test_every_page_stands_on_both_builds_in_both_systems(browser: Browser, tail
     for side in ("intake", "exhaust"):
         assert 'aria-current="page"' in browser.get(f"/builds/{build}/{side}/{tail}")
     assert browser.client.get(f"/builds/99/intake/{tail}").status_code == 404
+
+
+def test_nothing_is_written_untold_beneath_a_signature(browser: Browser) -> None:
+    """Readings, cuts, orders and waivers wait until the head is opened again or received; runs and costs do not."""
+    browser.sit()
+    sit(browser, f"{AT}/bench", "height")
+    signed(browser)
+    before = len(sheet(browser).events), len(sheet(browser).readings)
+    headers = {"X-CSRFToken": browser.token, "Referer": "http://localhost/"}
+    for tail, form in (
+        ("/bench", {"key": "tip_height", "place": "1I-a", "text": "44.2"}),
+        ("/bench/cut", {"place": "1I-a", "face": "0.10", "seat": "", "tip": "", "note": "x"}),
+        ("/orders", LINE),
+        ("/bench/items/put", {"item": "O-1", "sort": "outer", "place": "1I-a"}),
+    ):
+        told = browser.client.post(f"/builds/1/intake{tail}", data=form, headers=headers)
+        assert told.status_code in (404, 409, 422), tail
+    assert (len(sheet(browser).events), len(sheet(browser).readings)) == before
+    post(browser, "/costs", sort="parts", what="a stamp", money="1")
+    # nor is it taken away for good
+    browser.workshop.shelve(1, Shelf.DELETED, WHO)
+    with pytest.raises(Frozen):
+        browser.workshop.remove(1)
+    browser.workshop.shelve(1, Shelf.OPEN, WHO)
+    post(browser, "/sign-off/open", base=1, reason="a seal weeps")
+    browser.post("/builds/1/intake/bench", key="tip_height", place="1I-a", text="44.2")

@@ -134,18 +134,18 @@ def test_a_signed_head_shows_what_was_signed_whatever_came_after(browser: Browse
                   "What was let pass, and by whom", "known, watched"):  # fmt: skip
         assert words in " ".join(before.split()), words
     post(browser, "/costs", sort="parts", what="x", money="1")
-    post(browser, "/orders", **LINE | {"part": "another line"})
     post(browser, "/sign-off/open", base=1, reason="a seal weeps")
+    post(browser, "/orders", **LINE | {"part": "another line"})
     draft = told(browser, 1, "report")
     assert "This head is not signed off" in draft
     assert "another line" in told(browser, 1, "orders")
 
 
-def test_orders_after_the_signature_are_not_on_its_sheet(browser: Browser) -> None:
+def test_nothing_is_ordered_for_a_head_that_is_signed_off(browser: Browser) -> None:
     browser.sit()
     page = let_all_pass(browser)
     post(browser, "/sign-off", base=1, marks=marks(page), answers="Ilse Kern", next_look="x y")
-    post(browser, "/orders", **LINE)
+    assert "signed off and stays as it is" in post(browser, "/orders", 422, **LINE)
     assert "Nothing was ordered" in told(browser, 1, "orders")
 
 

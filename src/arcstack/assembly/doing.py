@@ -184,6 +184,8 @@ def skipped(standing: Standing, reason: str, by: Sitting) -> Stepped:
     words = one_line(reason, LONGEST)
     if standing.step.gate:
         raise FieldError("skip", f"{standing.step.title} is not skipped: a head that was not counted is not closed.")
+    if standing.state is State.DONE:
+        raise FieldError("skip", f"{standing.step.title} is done: reopen it first, if it is to be undone.")
     if by.hand == "workshop":
         raise FieldError("hand", "Whose hand lets it go? It has a name.")
     if len(words) < LEAST_REASON:

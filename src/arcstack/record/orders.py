@@ -123,6 +123,10 @@ def inspected(found: Line, made: Inspected) -> Inspected:
         raise FieldError("found", f"{found.here} of {found.order.count} are in: measure them when all are.")
     if not made.found:
         raise FieldError("found", "What was measured? A part that was only looked at is not inspected.")
+    if made.passes and not any(c.isdigit() for c in made.found):
+        raise FieldError(
+            "found", "What did it measure? “Looks right” is no figure: a delivery passes by what was read."
+        )
     return made
 
 

@@ -21,11 +21,12 @@ from arcstack.readings import Sheet, Waived
 from arcstack.readings.assembling import State
 from arcstack.readings.left import left
 from arcstack.readings.returning import What, disposed, findings, received
+from arcstack.record.carried_out import carried_out
 from arcstack.record.orders import lines
 from arcstack.trials.lashing import TREND, judged, trend_stands
 from arcstack.trials.mocked import mocked
 from arcstack.units import show
-from arcstack.wear.dispositions import kinds
+from arcstack.wear.dispositions import kinds, part_of
 from arcstack.wear.signs import signs
 
 
@@ -290,15 +291,26 @@ def _dispositions(sheet: Sheet) -> Iterator[Owed]:
         return Owed(Kind.DISPOSITION, f"back.{key}", "", place, state, titled("back"), words, "back")
 
     decided = disposed(sheet.events)
-    at = {d.place for d in decided}
-    seen = {p for f in findings(sheet.events) if not f.absent and _bad(f.sign) for p in f.places}
-    for place in sorted(seen - at):
-        yield one("undecided", place, "open", f"nothing decided where signs were found: {place}")
+    at = {(d.part, d.place) for d in decided}
+    for f in findings(sheet.events):
+        if f.absent or not _bad(f.sign):
+            continue
+        part, title = part_of(f.sign), signs()[f.sign].title.lower()
+        if not f.places and not any(d.part == part or not part for d in decided):
+            # what was found of the whole head asks for a decision too
+            yield one(f"undecided.{f.sign}", "", "open", f"{title}: nothing decided")
+        for place in f.places:
+            if not any(d.place == place for d in decided) if not part else (part, place) not in at:
+                of = f" of its {kinds()[part].title.lower()}" if part else ""
+                yield one(f"undecided.{f.sign}", place, "open", f"{title}: nothing decided{of}")
     for d in decided:
         if d.what is What.QUARANTINE:
             yield one(d.part, d.place, d.what.value, f"{kinds()[d.part].title} of {d.place} in quarantine")
-        if d.what is What.SEND:
+        if d.what is What.SEND and not carried_out(sheet, d):
             yield one(d.part, d.place, d.what.value, f"{kinds()[d.part].title} of {d.place} is out of the house")
+        elif not carried_out(sheet, d):
+            words = f"{kinds()[d.part].title} of {d.place}: decided, not done as the record knows: {d.what.value}"
+            yield one(f"{d.part}.not_done", d.place, d.what.value, words)
     yield one("sent_on", "", "open", "it is not sent on: the next revision is not made")
 
 

@@ -10,10 +10,10 @@ from threading import Lock
 from arcstack.assess import Assessment
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, Sitting
-from arcstack.errors import FieldError
+from arcstack.errors import FieldError, Frozen
 from arcstack.evidence import passing
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
-from arcstack.readings import Cut, Event, Put, Reading, Sheet, Signed, Taught, Waived, Zero
+from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Signed, Taught, Waived, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
 from arcstack.readings.recorded import Released, Reopened, release
 from arcstack.readings.refers import renumbered
@@ -141,13 +141,13 @@ class Bench:
         """Take a reading at a place. Raises ``FieldError``, ``Doubtful``."""
         with self.database.session(writes=True) as session:
             sheet = self._sheet(session, build_id, build)
-            return _stored(session, build_id, read_at(sheet, key, place, text, how))
+            return _taken(session, build_id, read_at(sheet, key, place, text, how))
 
     def read_spring(self, build_id: int, build: Build, key: str, item: str, text: str, how: How) -> Reading:
         """Take a reading of a spring. Raises ``FieldError``, ``Doubtful``."""
         with self.database.session(writes=True) as session:
             sheet = self._sheet(session, build_id, build)
-            return _stored(session, build_id, read_of(sheet, key, item, text, how))
+            return _taken(session, build_id, read_of(sheet, key, item, text, how))
 
     def take_all(self, build_id: int, build: Build, rows: Sequence[Taken]) -> int:
         """Take many readings, all of them or none; each is held to those before it. Raises as ``read`` does."""
@@ -159,7 +159,7 @@ class Bench:
         for key, place, item, text, how in rows:
             sheet = self._sheet(session, build_id, build)
             made = read_of(sheet, key, item, text, how) if item else read_at(sheet, key, place, text, how)
-            _stored(session, build_id, made)
+            _taken(session, build_id, made)
 
     def take_back(self, build_id: int, build: Build, number: int, by: Sitting) -> Reading:
         """Take one back; it stays to be seen. Raises ``FieldError`` for one that does not stand."""
@@ -168,7 +168,7 @@ class Bench:
             found = next((r for r in sheet.standing if r.number == number), None)
             if found is None:
                 raise FieldError("reading", "That reading was replaced or taken back already.")
-            return _stored(session, build_id, taken_back(found, by))
+            return _taken(session, build_id, taken_back(found, by))
 
     def put(self, build_id: int, build: Build, item: str, sort: str, place: str, by: Sitting) -> None:
         """Put an item into a place, whatever stood there taken out; into none where ``place`` is empty."""
@@ -195,6 +195,7 @@ class Bench:
             twice = next((g for g in given if given.count(g) > 1), "")
             if twice:
                 raise FieldError("item", f"{twice} is given twice: one item stands in one place.")
+        _not_signed(session, build_id, "put")
         sheet = self._sheet(session, build_id, build)
         placed = [(serial_of(i), sort, place_called(sheet, p).label if p else "") for i, sort, p in rows]
         for item, sort, place in placed:
@@ -222,6 +223,7 @@ class Bench:
         if not any(amounts) or any(a > MOST_CUT_MM for a in amounts):
             raise FieldError("cut", f"A cut takes something off, and no more than {MOST_CUT_MM:g} mm of anything.")
         with self.database.session(writes=True) as session:
+            _not_signed(session, build_id, "cut")
             sheet = self._sheet(session, build_id, build)
             place = place_called(sheet, cut.place).label
             happened_within(session, build_id, replace(cut, place=place, valve=sheet.item_at(place, "valve")))
@@ -239,6 +241,7 @@ class Bench:
         today = datetime.now(UTC).date()
         checked = [passing.checked(w, today) for w in rows]
         with self.database.session(writes=True) as session:
+            _not_signed(session, build_id, "waived")
             for w in checked:
                 happened_within(session, build_id, w)
 
@@ -300,6 +303,7 @@ class Bench:
 
     def _add(self, build_id: int, event: Event) -> None:
         with self.database.session(writes=True) as session:
+            _not_signed(session, build_id, kind_of(event))
             happened_within(session, build_id, event)
 
 
@@ -325,6 +329,30 @@ def _clock(said: Reading | Event) -> datetime:
 def _told(r: Reading) -> tuple[object, ...]:
     """What tells one reading from another wherever it is stored: two hands at one moment read two things."""
     return r.key, r.place, r.item, r.by.at, r.by.hand, r.value, r.void
+
+
+AFTER_RELEASE = (
+    "received", "reopened", "served", "caused", "bled", "ran", "run_off", "booked", "weighed", "zero", "worked",
+    "pictured", "marked", "picture_off", "stated",
+)  # fmt: skip
+"""What may be written of a head that is signed off: what happens to it out of the house, and after it."""
+
+
+def _not_signed(session: Session, build_id: int, kind: str) -> None:
+    """Raise ``Frozen`` for what would stand untold beneath a signature: the head is opened, or received, first."""
+    if kind in AFTER_RELEASE:
+        return
+    last = Readings(session).last_of(build_id, ("released", "reopened", "sent_on", "received"))
+    if last is not None and last.kind == "released":
+        row = Builds(session).row(build_id)
+        raise Frozen(row.name, row.newest)
+
+
+def _taken(session: Session, build_id: int, r: Reading) -> Reading:
+    """Store a reading that a hand takes now. Raises ``Frozen`` where the head is signed off, but at a service."""
+    if r.phase is not Phase.SERVICE:
+        _not_signed(session, build_id, "reading")
+    return _stored(session, build_id, r)
 
 
 def _stored(session: Session, build_id: int, r: Reading) -> Reading:

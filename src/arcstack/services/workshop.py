@@ -162,8 +162,16 @@ class Workshop:
         return before
 
     def remove(self, build_id: int) -> None:
-        """Take a deleted build away for good. Raises ``NotFound`` for one that is not deleted."""
+        """Take a deleted build away for good.
+
+        Raises ``NotFound`` for one that is not deleted, ``Frozen`` for a head that is signed off: what somebody answers
+        for is kept.
+        """
         with self.database.session(writes=True) as session:
+            last = Readings(session).last_of(build_id, ("released", "reopened"))
+            if last is not None and last.kind == "released":
+                row = Builds(session).row(build_id)
+                raise Frozen(row.name, row.newest)
             Builds(session).remove(build_id)
 
     def summarise(self, build_id: int, worst: int, summary: str) -> None:

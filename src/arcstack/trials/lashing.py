@@ -16,6 +16,7 @@ from arcstack.mech import lash
 from arcstack.mech.lash import sequence
 from arcstack.readings import Sheet
 from arcstack.readings.lash_history import History
+from arcstack.readings.returning import findings
 from arcstack.settings import setting
 from arcstack.units import LENGTH
 
@@ -164,7 +165,10 @@ def plan(design: Context, sheet: Sheet, aim: Aim) -> Plan:
             needed = float(lash.needed_mm(shim.value, gap.value, aim.target_mm, aim.ratio))
             read[n] = shim.value, gap.value, needed
     passed = {p.label for p in sheet.places if p.side == design.side_name and trend_passed(design, sheet, p, today())}
-    free = [n for n in read if own[n].label in passed or not _closes(design, histories[n])]
+    free = [
+        n for n in read
+        if own[n].label in passed or not (_closes(design, histories[n]) or found_closing(sheet, own[n]))
+    ]  # fmt: skip
     if _screws(design):
         lines = [_turned(design, sheet, place, histories[n], read.get(n), aim) for n, place in enumerate(own)]
         return Plan(tuple(lines), histories, aim.target_mm, aim.band_mm, _verdicts(design, histories, lines), True)
@@ -282,6 +286,12 @@ def _verdicts(design: Context, histories: Sequence[History], lines: Sequence[Lin
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def found_closing(sheet: Sheet, place: Place) -> bool:
+    """Whether a hand found at a teardown that lash closes there: its shim is held as by the trend of readings."""
+    own = [f for f in findings(sheet.events) if f.sign == "lash_closing" and not f.absent]
+    return any(not f.places or place.label in f.places for f in own)
 
 
 def _closes(ctx: Context, found: History) -> bool:

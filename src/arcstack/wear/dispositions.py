@@ -10,12 +10,12 @@ from types import MappingProxyType
 from arcstack.assess import bench as bench_checks
 from arcstack.assess.context import Context, known
 from arcstack.document import Build, Sitting
-from arcstack.document.parts import Filling
+from arcstack.document.parts import Filling, Pack
 from arcstack.document.places import Place
 from arcstack.document.words import one_line
 from arcstack.errors import FieldError, QuantityError
 from arcstack.readings import Sheet
-from arcstack.readings.returning import Disposed, Found, Named, Remedy, What, findings
+from arcstack.readings.returning import Disposed, Found, Named, Remedy, What, disposed, findings, named
 from arcstack.settings import setting
 from arcstack.units import FINE_LENGTH, LENGTH, Dimension, System, parse, show
 from arcstack.wear.diagnosis import last_look
@@ -82,7 +82,6 @@ _ASKS: Mapping[tuple[str, What], tuple[Asked, ...]] = MappingProxyType(
         ("seat", What.RECUT): (
             Asked("depth", "Seat cut by", LENGTH), Asked("left", "Height left to take", LENGTH),
         ),
-        ("springs", What.REUSE): (Asked("tested", "Every one was on the tester", tick=True),),
     }
 )  # fmt: skip
 
@@ -185,6 +184,7 @@ def _held(
     for name in ("depth", "cut"):
         if values.get(name, 0.0) > MOST_CUT_MM:
             raise FieldError(name, f"Nothing takes more than {show(MOST_CUT_MM, LENGTH)} off at once: look again.")
+    _not_again(sheet, place, kind, what, note)
     if kind == "valve" and what in (What.REUSE, What.REFACE):
         _not_suspect(sheet, place, note)
     match kind, what:
@@ -216,6 +216,9 @@ def _held(
             if found is not None and found.value > MOST_RUNOUT_MM + 1e-9:
                 raise FieldError("what", f"Its runout is {show(found.value, FINE_LENGTH)}: quarantine, no reuse.")
 
+    if kind == "seat" and what is What.RECUT:
+        _springs_too(sheet, place, note)
+
 
 SUSPECT = ("stem_blue", "bent")
 
@@ -245,12 +248,67 @@ def _runs(kind: str, clearance_mm: float) -> None:
         raise FieldError("bore", f"{words} of clearance is under {show(least, FINE_LENGTH)}: it would hang when hot.")
 
 
+_KINDS = {
+    "spring": "springs", "valve": "valve", "seat": "seat", "follower": "bucket", "lobe": "cam", "journal": "journal",
+    "seal": "seal", "retainer": "retainer", "locks": "locks",
+}  # fmt: skip
+
+
+def part_of(sign: str) -> str:
+    """The kind of part that a sign was found on; empty for what is no part by itself.
+
+    >>> part_of("spring_broken"), part_of("shades")
+    ('springs', '')
+    """
+    return _KINDS.get(signs()[sign].part, "")
+
+
+NOT_AGAIN = ("spring_broken", "spring_pitted", "rust", "bent", "crown_dished")
+"""Signs after which the part that they were found on is used no more: broken, pitted, bent, dished."""
+
+CAUSE_FIRST = ("rings_gone", "seat_hammered", "face_step")
+"""Signs after which a part is used again only once the cause is known: a bucket that stopped, a hammered seat."""
+
+_USED_AGAIN = (What.REUSE, What.POLISH, What.REFACE, What.RECUT, What.SPARE)
+
+
+def _not_again(sheet: Sheet, place: Place, kind: str, what: What, note: str) -> None:
+    """Raise ``FieldError`` where what was found of a part decides what may become of it."""
+    if what not in _USED_AGAIN:
+        return
+    for f in standing_at(findings(sheet.events), place):
+        if f.absent or part_of(f.sign) != kind:
+            continue
+        title = signs()[f.sign].title.lower()
+        if f.sign in NOT_AGAIN:
+            raise FieldError(
+                "what", f"Found there: {title}. It is not used again; take the finding back if it is wrong."
+            )
+        cause = named(sheet.events)
+        if f.sign in CAUSE_FIRST and cause is None and len(note) < LEAST_REASON:
+            raise FieldError(
+                "what", f"Found there: {title}. Name its cause first, or note why it is used all the same."
+            )
+
+
+def _springs_too(sheet: Sheet, place: Place, note: str) -> None:
+    """Raise ``FieldError`` for a seat cut anew under springs that nobody decided on, unless a note says why."""
+    decided = any(d.part == "springs" and d.place == place.label for d in disposed(sheet.events))
+    if not decided and len(note) < LEAST_REASON:
+        told = "What beat the seat beat the springs: decide on them first, tested or replaced, or note why they stay."
+        raise FieldError("what", told)
+
+
 def _tested(sheet: Sheet, place: Place) -> None:
-    """Springs are used again only where each was read in service."""
-    for name in ("outer", "inner"):
+    """Springs are used again only where each has a serial and was read in service: a tick is no tester."""
+    names = ("outer", "inner") if sheet.build.side(place.side).stack.pack is Pack.DUAL else ("outer",)
+    for name in names:
         item = sheet.item_at(place.label, name)
-        if item and sheet.before_and_after(item, f"{name}.load_1") is None:
-            raise FieldError("tested", f"{item} was not read after service, at the height it was read at before.")
+        if not item:
+            words = f"The {name} spring of {place.label} has no serial: what has no number cannot have been tested."
+            raise FieldError("what", words)
+        if sheet.before_and_after(item, f"{name}.load_1") is None:
+            raise FieldError("what", f"{item} was not read after service, at the height it was read at before.")
 
 
 def worn(kind: str, clearance_mm: float) -> bool:

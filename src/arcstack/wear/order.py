@@ -7,7 +7,7 @@ from arcstack.document import Sitting
 from arcstack.document.words import one_line
 from arcstack.errors import FieldError
 from arcstack.readings.assembling import State, Stepped
-from arcstack.readings.returning import Look, received
+from arcstack.readings.returning import Look, findings, received
 from arcstack.readings.sent_on import this_life
 
 PREFIX = "back:"
@@ -60,8 +60,11 @@ def order_of(events: Sequence[object]) -> tuple[Stood, ...]:
     return tuple(rows)
 
 
-def passes(events: Sequence[object], name: str, reason: str, pictures: int, by: Sitting) -> Stepped:
-    """A stage passed. Raises ``FieldError`` out of order, without a name, or without a picture and no reason."""
+def passes(events: Sequence[object], name: str, reason: str, pictures: int, by: Sitting, read: int = 0) -> Stepped:
+    """A stage passed; ``read`` counts what was read since the head came back.
+
+    Raises ``FieldError`` out of order, without a name, and without a picture, a finding or a reading and no reason.
+    """
     rows = order_of(events)
     here = next((r for r in rows if r.stage.id == name), None)
     if here is None:
@@ -76,6 +79,10 @@ def passes(events: Sequence[object], name: str, reason: str, pictures: int, by: 
         before = next(r for r in rows if r.next)
         raise FieldError("stage", f"Not yet: {before.stage.title[0].lower()}{before.stage.title[1:]} comes first.")
     words = one_line(reason, 200)
+    if name == "stripped" and not findings(events) and len(words) < LEAST_REASON:
+        raise FieldError("stage", "Nothing was found yet, nor looked for and found absent. Say what was, or why not.")
+    if name == "measured" and not read and len(words) < LEAST_REASON:
+        raise FieldError("stage", "Nothing was read since it came back. Read it at the bench, or say why not.")
     if name in ("pictures", "cleaned") and pictures == 0 and len(words) < LEAST_REASON:
         raise FieldError("stage", "There is no photograph of it yet. Take one, or say why it is cleaned without.")
     return Stepped(0, PREFIX + name, State.SKIPPED if words else State.DONE, by, words)

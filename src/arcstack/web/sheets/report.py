@@ -32,6 +32,7 @@ from arcstack.readings.recorded import Worker, worked
 from arcstack.readings.returning import Disposed, Found, Named, Received, What
 from arcstack.readings.returning import findings as findings_of
 from arcstack.readings.sent_on import SentOn
+from arcstack.record.carried_out import carried_out
 from arcstack.record.ledger import since
 from arcstack.record.orders import State as OrderState
 from arcstack.record.orders import lines
@@ -184,15 +185,16 @@ def _done(p: Printing, w: Plain) -> Iterator[str]:
     if cuts:
         most = max(max(c.face_mm, c.seat_mm, c.tip_mm) for c in cuts)
         yield w.told("done", "cut", places=len({c.place for c in cuts}), most=p.say.value(most, LENGTH))
-    rows: dict[tuple[str, What], list[str]] = {}
-    how = "became" if any(isinstance(e, SentOn) for e in last_look(sheet.events)) else "decided"
+    rows: dict[tuple[str, What, str], list[str]] = {}
+    sent_on = any(isinstance(e, SentOn) for e in last_look(sheet.events))
     last: dict[tuple[str, str], Disposed] = {}
     for e in last_look(sheet.events):
         if isinstance(e, Disposed):
             last[e.part, e.place] = e
     for d in last.values():
-        rows.setdefault((d.part, d.what), []).append(d.place)
-    for (part, what), places in rows.items():
+        how = "became" if sent_on and carried_out(sheet, d) else "decided"
+        rows.setdefault((d.part, d.what, how), []).append(d.place)
+    for (part, what, how), places in rows.items():
         yield w.told("done", how, part=w.told("parts", part), places=", ".join(places), what=w.told("what", what.value))
     for x in lines(sheet.events):
         if x.state is OrderState.PASSED:

@@ -158,7 +158,9 @@ def stage(build_id: int, side: str) -> Response | tuple[str, int]:
     here = head(workshop().open(build_id), side)
     taken = len(pictures(this_life(here.sheet.events)))
     try:
-        event = passes(here.sheet.events, request.form.get("stage", ""), _words("reason"), taken, current_hand())
+        came = received(here.sheet.events)
+        read = sum(r.number > came.number for r in here.sheet.readings) if came is not None else 0
+        event = passes(here.sheet.events, request.form.get("stage", ""), _words("reason"), taken, current_hand(), read)
     except FieldError as error:
         return index(build_id, side, error.message), 422
     bench().happened(build_id, event)
