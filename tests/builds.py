@@ -82,7 +82,8 @@ _COMMON = {
     "both.stack.retainer.offset": "none", "both.stack.locks.offset": "none", "both.stack.locks.mass": "2.4 g",
     "both.stack.locator.thickness": "0.9 mm", "both.stack.locator.step": "0.9 mm", "both.follower.bucket.diameter": "36 mm",
     "both.follower.bucket.mass": "38 g", "both.follower.bucket.offset": "none", "both.follower.shim_mass": "none",
-    "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm", **under("both.stack", _FIT),
+    "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm",
+    "both.clearance.floor": "square to the valve", **under("both.stack", _FIT),
     "both.follower.bucket.inside": "32 mm", "both.port.throat": "28.8 mm",
 }  # fmt: skip
 
@@ -149,6 +150,7 @@ def teasel() -> Build:
         "exhaust.cam.event_lift": "1 mm", "both.stack.damping": "interference fit", "both.stack.inner.outside": "21.0 mm",
         "both.clearance.drop_at_tdc": "", "engine.deck": "-0.1 mm", "engine.gasket": "45 thou",
         "both.clearance.recess": "1.8 mm", "both.clearance.pocket": "4.6 mm", "engine.milling": "0.25 mm",
+        "both.clearance.floor": "square to the valve",
         "intake.cam.phaser_advance": "30 deg", "engine.pin_offset": "0.5 mm",
         "intake.cam.durations.1.duration": "218 deg", "both.stack.retainer.inner_step": "15.6 mm",
         "both.stack.locator.inner_spigot": "15.5 mm",

@@ -707,3 +707,40 @@ def test_a_clearance_goes_with_its_gasket() -> None:
     thin = change(build, "engine.gasket", "0.5 mm")
     assert thin.intake.clearance.drop_at_tdc.stands is Evidence.ASSUMED  # type: ignore[union-attr]
     assert change(thin, "engine.gasket", "1.1 mm") == build
+
+
+@pytest.mark.parametrize(
+    ("floor", "sweep", "cut"),
+    [("square to the valve", 0.8988, 0.8988), ("flat crown", 1.1126, 1.1126), ("not stated", 0.8988, 1.1126)],
+)
+def test_a_millimetre_along_the_cylinder_counts_as_the_pocket_s_floor_lies(
+    floor: str, sweep: float, cut: float
+) -> None:
+    """At 26°: cos 0.8988 over a square floor, 1/cos 1.1126 over a flat crown; a millimetre milled takes that much."""
+    build = change(change(quill(), "intake.clearance.valve_angle", "26 deg"), "intake.clearance.floor", floor)
+    cut_by_one = change(build, "engine.milling", "1 mm")
+    ctx, milled = (assess(b).sides["intake"] for b in (build, cut_by_one))
+    assert piston.along(ctx, False).value == pytest.approx(sweep, abs=1e-4)
+    assert piston.drop_at_tdc(ctx).value - piston.drop_at_tdc(milled).value == pytest.approx(cut, abs=1e-4)
+    # said, it can be proven; not said, it cannot
+    assert any(f.unsaid for f in piston.along(ctx, False).leaves) is (floor == "not stated")
+    # the sweep is kinder over a flat crown, since the piston falls away faster along the valve
+    assert (
+        piston.parked_gap(ctx).value
+        >= piston.parked_gap(
+            assess(change(build, "intake.clearance.floor", "square to the valve")).sides["intake"]
+        ).value
+        - 1e-9
+    )
+
+
+def test_another_gasket_moves_a_drop_that_was_measured_by_the_same_rule_and_unproves_it() -> None:
+    """1.1 to 0.5 mm at 14° over a square floor: 0.6·cos 14° = 0.582 mm of drop gone."""
+    build = change(quill(), "engine.gasket", "1.1 mm")
+    build = set_evidence(build, "intake.clearance.drop_at_tdc", Evidence.MEASURED, BY)
+    thin = change(build, "engine.gasket", "0.5 mm")
+    was, now = (piston.drop_at_tdc(assess(b).sides["intake"]) for b in (build, thin))
+    assert was.value - now.value == pytest.approx(0.6 * math.cos(math.radians(14.0)))
+    assert now.weakest is Evidence.ASSUMED
+    assert "with the gasket of now" in now.label
+    assert piston.drop_at_tdc(assess(change(thin, "engine.gasket", "1.1 mm")).sides["intake"]).value == was.value

@@ -266,7 +266,7 @@ def closed(**more: object) -> Closed:
 def test_what_stands_against_a_mock_up(events: tuple[object, ...], words: tuple[str, ...]) -> None:
     told = against(mock_up(numbered(*events), "intake"), ())
     assert len(told) == len(words)
-    assert all(w in t for w, t in zip(words, told, strict=True))
+    assert all(w in t.words for w, t in zip(words, told, strict=True))
 
 
 def test_a_verdict_that_fails_stands_against_it_and_reading_on_opens_it_again() -> None:
@@ -274,7 +274,7 @@ def test_a_verdict_that_fails_stands_against_it_and_reading_on_opens_it_again() 
     events = numbered(STOOD, *stop(), closed())
     mock: MockUp = mock_up(events, "intake")
     failing = timed(here, mock_up(numbered(STOOD, StopMet(0, 0.5, 0.6, BY), StopOut(0, BY), closed()), "intake"))
-    assert against(mock, failing.verdicts) == ("True TDC, both ways: fail",)
+    assert [g.words for g in against(mock, failing.verdicts)] == ["True TDC, both ways: fail"]
     # what is read after it was taken down asks for its taking down again
     assert mock_up([*events, *numbered(*pushes(here))[:1]], "intake").closed is None
 

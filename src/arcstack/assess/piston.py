@@ -8,46 +8,102 @@ import numpy as np
 from arcstack.assess import cam, phaser
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, length
-from arcstack.checks import Figure, Limit, Missing
+from arcstack.checks import Evidence, Figure, Limit, Missing
 from arcstack.document import Absent, get
-from arcstack.document.parts import RodMaterial
+from arcstack.document.parts import PocketFloor, RodMaterial
 from arcstack.errors import MissingInput
 from arcstack.mech import piston
 from arcstack.mech.cam.law import Array
 from arcstack.settings import setting
-from arcstack.units import ANGLE, LENGTH, show
+from arcstack.units import ANGLE, COUNT, LENGTH, RATIO, parse, show
 
 MOST_PHASER_RAD = math.radians(setting("phaser.most"))
 """As far as a phaser's range is looked through, which is all that its field takes."""
 
 
+def floor(ctx: Context) -> PocketFloor:
+    """How the floor lies under the valve: as said, or flat where a hand said that there is no pocket."""
+    said = ctx.side.clearance.floor
+    if said is PocketFloor.UNSTATED and isinstance(ctx.side.clearance.pocket, Absent):
+        return PocketFloor.FLAT
+    return said
+
+
+@figure
+def along(ctx: Context, loses: bool) -> Figure:
+    """What a millimetre along the cylinder counts along the valve. Where nobody said how the floor lies it is what is
+    harder: of what ``loses`` room as over a flat crown, else as over a floor square to the valve."""
+    angle, said = ctx.entry("clearance.valve_angle", "α"), floor(ctx)
+    flat = said is PocketFloor.FLAT or (said is PocketFloor.UNSTATED and loses)
+    value = float(piston.along_valve(angle.value, flat))
+    symbol, formula = ("a_c", "a_c = ") if loses else ("a", "a = ")
+    unsaid = said is PocketFloor.UNSTATED and angle.value != 0.0
+    words = (
+        "not stated, the harder is taken"
+        if unsaid
+        else "upright"
+        if not angle.value
+        else (PocketFloor.FLAT if flat else PocketFloor.SQUARE).value
+    )
+    lies = Figure(
+        "n", f"Pocket’s floor: {words}", float(flat), COUNT, Evidence.ASSUMED if unsaid else Evidence.MEASURED,
+        ctx.path("clearance.floor"), note=words, unsaid=unsaid,
+    )  # fmt: skip
+    formula += "1/cos(α)" if flat else "cos(α)"
+    return Figure.calculated(symbol, "Along the valve, of the cylinder", value, RATIO, formula, angle, lies)
+
+
+def _gasket_since(ctx: Context) -> Figure | None:
+    """By how much the gasket is thicker than the one that the drop was taken with; None where it is that one."""
+    drop = ctx.side.clearance.drop_at_tdc
+    was = dict(drop.taken_with).get("engine.gasket") if drop is not None else None
+    if not was or not ctx.given("engine.gasket"):
+        return None
+    now = ctx.entry("engine.gasket", "g")
+    then = Figure("g_t", "Gasket, as the drop was taken", parse(was, LENGTH).value, LENGTH, Evidence.ASSUMED, now.path)
+    return length("Δg", "Gasket thicker since", now.value - then.value, "Δg = g − g_t", now, then)
+
+
 @figure
 def drop_at_tdc(ctx: Context) -> Figure:
-    """How far the valve can be pushed with the piston at TDC: measured, or estimated from the block's figures."""
+    """How far the valve can be pushed with the piston at TDC: measured, or estimated from the block's figures. A gasket
+    of another thickness moves it by the same rule as a cut."""
     milling = ctx.optional("engine.milling", "c")
-    angle = ctx.entry("clearance.valve_angle", "α")
-    lost = piston.milling_loss_mm(milling.value, angle.value)
+    angle, cuts = ctx.entry("clearance.valve_angle", "α"), along(ctx, True)
+    lost = milling.value * cuts.value
     if ctx.given("clearance.drop_at_tdc"):
         drop = ctx.entry("clearance.drop_at_tdc", "d")
-        return length("d₀", "Drop at TDC, after the cut", drop.value - lost, "d₀ = d − c·cos(α)", drop, milling, angle)
+        thicker = _gasket_since(ctx)
+        if thicker is None:
+            value, label = drop.value - lost, "Drop at TDC, after the cut"
+            return length("d₀", label, value, "d₀ = d − c·a_c", drop, milling, cuts)
+        moves = along(ctx, thicker.value < 0.0)
+        formula = f"d₀ = d − c·a_c + Δg·{moves.symbol}"
+        inputs = [drop, milling, cuts, thicker, *([moves] if moves.symbol != cuts.symbol else [])]
+        value = drop.value - lost + thicker.value * moves.value
+        return length("d₀", "Drop at TDC, with the gasket of now", value, formula, *inputs)
     rest = ("engine.deck", "engine.gasket", "clearance.recess", "clearance.pocket")
     if not all(ctx.given(p) for p in rest):
         raise MissingInput(
             Missing(ctx.path("clearance.drop_at_tdc"), "Drop at TDC, or deck, gasket, recess and pocket")
         )
     deck, gasket, recess, pocket = (ctx.entry(p, s) for p, s in zip(rest, ("k", "g", "e", "p"), strict=True))
-    value = piston.estimated_drop_at_tdc_mm(deck.value, gasket.value, recess.value, pocket.value, angle.value) - lost
+    room = along(ctx, False)
+    flat = floor(ctx) is PocketFloor.FLAT
+    value = piston.estimated_drop_at_tdc_mm(deck.value, gasket.value, recess.value, pocket.value, angle.value, flat)
+    value -= lost
     return length(
         "d₀",
         "Drop at TDC, estimated",
         value,
-        "d₀ = (k + g + e + p − c)·cos(α)",
+        "d₀ = (k + g + e + p)·a − c·a_c",
         deck,
         gasket,
         recess,
         pocket,
         milling,
-        angle,
+        room,
+        cuts,
         note="Estimated. Push the valve to the piston at TDC and measure before you trust it.",
     )
 
@@ -64,6 +120,7 @@ def pair(ctx: Context) -> piston.ValveToPiston:
         ctx.entry("engine.stroke", "h").value,
         ctx.entry("engine.rod", "l").value,
         ctx.optional("engine.pin_offset", "e_p").value,
+        floor(ctx) is PocketFloor.FLAT,
     )
 
 
@@ -85,15 +142,15 @@ def _gap(
     model = pair(ctx)
     curve, centre = cam.curve(ctx), cam.centreline(ctx)
     crank = length("θ", "Crank angle there", found.crank_rad, "where that least is", curve.origin, centre, of=ANGLE)
-    drop, fallen, angle = drop_at_tdc(ctx), _piston_there(ctx, crank), ctx.entry("clearance.valve_angle", "α")
+    drop, fallen, falls = drop_at_tdc(ctx), _piston_there(ctx, crank), along(ctx, False)
     # the vertex of a parabola through the samples lies a hair below the curve's own figures there
-    lifted = drop.value + fallen.value * math.cos(angle.value) - found.gap_mm
+    lifted = drop.value + fallen.value * falls.value - found.gap_mm
     lift = length("L", "Valve lift there", lifted, "read off the lift curve", curve.origin, centre, *phasing)
     band = cam.spread(ctx, found.gap_mm, [model.gap_of_mm(o.valve, found.phaser_rad) for o in curve.others])
     if band:
         note += f" The curve leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
-    formula = f"{symbol} = d₀ + s·cos(α) − L"
-    inputs = (replace(drop, symbol="d₀"), fallen, angle, lift)
+    formula = f"{symbol} = d₀ + s·a − L"
+    inputs = (replace(drop, symbol="d₀"), fallen, falls, lift)
     return Figure.calculated(symbol, label, found.gap_mm, LENGTH, formula, *inputs, note=note, band=band)
 
 

@@ -103,7 +103,7 @@ def taken(ctx: Context) -> Figure:
 def takes(ctx: Context) -> tuple[Figure, ...]:
     """What is taken from the cold gap, each along the valve: rod, bearings, growth (given back where it is positive),
     float."""
-    lean = math.cos(ctx.entry("clearance.valve_angle", "α").value)
+    lean = piston.along(ctx, True).value
     rod, play, growth = stretch(ctx), bearings(ctx), ctx.optional("engine.growth", "g")
 
     def along(figure_: Figure, sign: float = 1.0) -> Figure:
@@ -123,8 +123,8 @@ def gap(ctx: Context) -> Figure:
 def left_of(ctx: Context, cold: Figure) -> Figure:
     """What is left of a least gap as it stands cold, hot at overspeed."""
     rises, up = taken(ctx), floats(ctx)
-    angle = ctx.entry("clearance.valve_angle", "α")
-    lean = math.cos(angle.value)
+    counts = piston.along(ctx, True)
+    lean = counts.value
     value = cold.value - rises.value * lean - up.value
     ends = []
     for cold_end, other in ((0, 1), (1, 0)):
@@ -136,9 +136,9 @@ def left_of(ctx: Context, cold: Figure) -> Figure:
     note = f"At {show(speed(ctx).value, speed(ctx).dimension)}, lash taken as nothing."
     if band:
         note += f" What is assumed leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
-    formula = f"c_r = {cold.symbol} − Δp·cos(α) − x_f"
+    formula = f"c_r = {cold.symbol} − Δp·a_c − x_f"
     return replace(
-        length("c_r", "Piston clearance, hot at overspeed", value, formula, cold, rises, angle, up, note=note),
+        length("c_r", "Piston clearance, hot at overspeed", value, formula, cold, rises, counts, up, note=note),
         band=band,
     )
 

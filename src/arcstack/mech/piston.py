@@ -31,10 +31,25 @@ def piston_drop_mm(crank_rad: Array, stroke_mm: float, rod_mm: float, pin_offset
     return np.asarray(highest - here, dtype=np.float64)
 
 
+def along_valve(valve_angle_rad: Number, flat: bool = False) -> Number:
+    """How much a millimetre along the cylinder counts along the valve: cos α over a floor square to the valve, 1/cos α
+    over a flat crown.
+
+    A floor square to the valve comes nearer by its own normal; a plane square to the cylinder is met by going down the
+    leaning valve, which is further. Source: geometry.
+
+    >>> round(float(along_valve(math.radians(26.0))), 4), round(float(along_valve(math.radians(26.0), flat=True)), 4)
+    (0.8988, 1.1126)
+    """
+    lean: Number = np.cos(valve_angle_rad)
+    return 1.0 / lean if flat else lean
+
+
 def estimated_drop_at_tdc_mm(
-    deck_mm: Number, gasket_mm: Number, recess_mm: Number, pocket_mm: Number, valve_angle_rad: Number
-) -> Number:
-    """How far the valve could drop at TDC, from the block's figures: (deck + gasket + recess + pocket)·cos α.
+    deck_mm: Number, gasket_mm: Number, recess_mm: Number, pocket_mm: Number, valve_angle_rad: Number,
+    flat: bool = False,
+) -> Number:  # fmt: skip
+    """How far the valve could drop at TDC, from the block's figures: (deck + gasket + recess + pocket) along the valve.
 
     ``deck`` is the piston's crown below the deck (negative when it stands proud), ``recess`` the valve's lowest
     edge above the head's face, ``pocket`` the depth of a pocket cut square to the valve. An estimate only.
@@ -44,19 +59,21 @@ def estimated_drop_at_tdc_mm(
     >>> round(float(estimated_drop_at_tdc_mm(0.3, 1.1, 1.9, 4.3, math.radians(13.5))), 3)
     7.39
     """
-    found: Number = (deck_mm + gasket_mm + recess_mm + pocket_mm) * np.cos(valve_angle_rad)
+    found: Number = (deck_mm + gasket_mm + recess_mm + pocket_mm) * along_valve(valve_angle_rad, flat)
     return found
 
 
-def milling_loss_mm(cut_mm: Number, valve_angle_rad: Number) -> Number:
-    """Drop lost to metal cut off head or block: cut·cos α.
+def milling_loss_mm(cut_mm: Number, valve_angle_rad: Number, flat: bool = False) -> Number:
+    """Drop lost to metal cut off head or block: cut·cos α over a floor square to the valve, cut/cos α over a flat one.
 
     Source: geometry, along the valve.
 
     >>> round(float(milling_loss_mm(0.25, math.radians(13.5))), 3)
     0.243
+    >>> round(float(milling_loss_mm(1.0, math.radians(26.0), flat=True) - milling_loss_mm(1.0, math.radians(26.0))), 2)
+    0.21
     """
-    found: Number = cut_mm * np.cos(valve_angle_rad)
+    found: Number = cut_mm * along_valve(valve_angle_rad, flat)
     return found
 
 
@@ -92,6 +109,8 @@ class ValveToPiston:
     stroke_mm: float
     rod_mm: float
     pin_offset_mm: float = 0.0
+    flat: bool = False
+    """Whether the piston is flat where the valve meets it; else its pocket's floor is square to the valve."""
 
     def net_lift_mm(self, crank_rad: Array, phaser_rad: float, lash_mm: float) -> Array:
         """Lift at the valve over crank angle, lash taken off once."""
@@ -101,7 +120,7 @@ class ValveToPiston:
     def room_mm(self, crank_rad: Array) -> Array:
         """How far the valve could open over crank angle before it meets the piston."""
         drop = piston_drop_mm(crank_rad, self.stroke_mm, self.rod_mm, self.pin_offset_mm)
-        return self.drop_at_tdc_mm + drop * math.cos(self.valve_angle_rad)
+        return self.drop_at_tdc_mm + drop * float(along_valve(self.valve_angle_rad, self.flat))
 
     @cached_property
     def _room(self) -> Array:
@@ -119,8 +138,8 @@ class ValveToPiston:
     def least_gap(self, phaser_from_rad: float = 0.0, phaser_to_rad: float = 0.0, lash_mm: float = 0.0) -> LeastGap:
         """Least gap within 60 crank degrees of TDC over a range of phaser positions.
 
-        c(θ) = drop at TDC + piston drop·cos α − lift(θ), in steps of 0.1 degree, refined by a parabola. The phaser
-        position is found first, in 17 steps and every half degree: the gap bends by less than a micrometre in that.
+        c(θ) = drop at TDC + piston drop along the valve − lift(θ), in steps of 0.1 degree, refined by a parabola. The
+        phaser position is found first, in 17 steps and every half degree: the gap bends by less than a micrometre in that.
         """
         phaser = phaser_from_rad
         if phaser_from_rad != phaser_to_rad:

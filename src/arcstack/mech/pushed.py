@@ -8,7 +8,7 @@ import numpy as np
 
 from arcstack.mech.cam.law import Array
 from arcstack.mech.number import Number
-from arcstack.mech.piston import ValveToPiston
+from arcstack.mech.piston import ValveToPiston, along_valve
 
 _STEP_RAD = math.radians(0.1)
 
@@ -143,19 +143,21 @@ def corrected(pair: ValveToPiston, fit: Fit) -> ValveToPiston:
 
 def by_clay_mm(
     imprint_mm: Number, gasket_used_mm: Number, gasket_crushed_mm: Number, valve_angle_rad: float, lash_mm: Number,
-    *, along_cylinder: bool = False,
+    *, along_cylinder: bool = False, flat: bool = False,
 ) -> Number:  # fmt: skip
-    """The least gap by the thinnest of an imprint, gasket and lash put right: t − (used − crushed)·cos α − lash.
+    """The least gap by the thinnest of an imprint, gasket and lash put right: t − (used − crushed), along the valve, −
+    lash.
 
     Cut along the cylinder, the imprint counts by the cosine. Source: geometry, along the valve.
 
-    >>> round(by_clay_mm(2.40, 1.30, 1.15, math.radians(14.0), 0.20), 3)
+    >>> round(float(by_clay_mm(2.40, 1.30, 1.15, math.radians(14.0), 0.20)), 3)
     2.054
     >>> round(by_clay_mm(2.40, 1.15, 1.15, math.radians(14.0), 0.0, along_cylinder=True), 3)
     2.329
     """
     lean = math.cos(valve_angle_rad)
-    return imprint_mm * (lean if along_cylinder else 1.0) - (gasket_used_mm - gasket_crushed_mm) * lean - lash_mm
+    gasket = (gasket_used_mm - gasket_crushed_mm) * along_valve(valve_angle_rad, flat)
+    return imprint_mm * (lean if along_cylinder else 1.0) - gasket - lash_mm
 
 
 def rod_force_N(mass_kg: Number, stroke_mm: Number, rod_mm: Number, speed_rad_per_s: Number) -> Number:

@@ -8,7 +8,7 @@ from arcstack.assess import phaser, piston, running, timing
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Verdict
 from arcstack.mech import pushed
-from arcstack.mech.piston import LeastGap, ValveToPiston
+from arcstack.mech.piston import LeastGap, ValveToPiston, along_valve
 from arcstack.mech.timing import tooth_rad
 from arcstack.readings.mock_up import Between, Clay, MockUp, Pushed, Stood
 from arcstack.settings import setting
@@ -58,7 +58,7 @@ def gaps(ctx: Context, mock: MockUp, place: str) -> Gaps | None:
     pushes = [p for p in taken if _alike(mock.stood_for[p.number], stood)]
     model = piston.pair(ctx)
     # the mock-up's gasket is not the engine's: put right before anything is compared
-    off = (stood.gasket_used_mm - stood.gasket_crushed_mm) * math.cos(model.valve_angle_rad)
+    off = (stood.gasket_used_mm - stood.gasket_crushed_mm) * along_valve(model.valve_angle_rad, model.flat)
     as_lies = replace(model, drop_at_tdc_mm=model.drop_at_tdc_mm + off)
     made = [_push(mock, p) for p in pushes]
     rows = pushed.compared(as_lies, made, stood.lash_mm, stood.phaser_rad)
@@ -98,7 +98,7 @@ def _push(mock: MockUp, p: Pushed) -> pushed.Push:
 def _by_clay(c: Clay, stood: Stood, model: ValveToPiston) -> float:
     gasket = (stood.gasket_used_mm, stood.gasket_crushed_mm)
     lash, lean = stood.lash_mm, model.valve_angle_rad
-    return float(pushed.by_clay_mm(c.imprint_mm, *gasket, lean, lash, along_cylinder=c.along_cylinder))
+    return float(pushed.by_clay_mm(c.imprint_mm, *gasket, lean, lash, along_cylinder=c.along_cylinder, flat=model.flat))
 
 
 def _span(ctx: Context) -> tuple[float, float]:

@@ -61,7 +61,8 @@ def tight(now: Assessment, side: str, cams: Iterable[tuple[str, Cam]], system: S
     if found.gap_mm >= limit.low:
         return None
     missing = limit.low - found.gap_mm
-    cut = missing / math.cos(model.valve_angle_rad)
+    # room is gained: where nobody said how the floor lies, as over one that is square
+    cut = missing / piston.along(ctx, False).value
     ways = (
         _phaser(ctx, system),
         _pocket(ctx, cut, system),

@@ -4,7 +4,7 @@ from arcstack.document.parts.base import Listed, Part, trimmed
 from arcstack.document.parts.bench import Bench
 from arcstack.document.parts.brief import Brief, Engine, FollowerKind, Fuel, RodMaterial, Use
 from arcstack.document.parts.cam import Cam, CentrelineMeans, Duration, Hand, HeldBy, MeasuredCurve, Place
-from arcstack.document.parts.clearance import Clearance
+from arcstack.document.parts.clearance import Clearance, PocketFloor
 from arcstack.document.parts.follower import (
     Adjuster,
     AnyFollower,
@@ -91,6 +91,7 @@ __all__ = [
     "Part",
     "Place",
     "Pocket",
+    "PocketFloor",
     "Port",
     "RatioFrom",
     "Retainer",

@@ -9,7 +9,7 @@ STAGE = Stage(
     "Clearance",
     70,
     (
-        Group("Measured", under("clearance", "valve_angle", "drop_at_tdc")),
+        Group("Measured", under("clearance", "valve_angle", "drop_at_tdc", "floor")),
         Group(
             "Or estimated from",
             ("engine.deck", "engine.gasket", *under("clearance", "recess", "pocket", "crown"), "engine.milling"),
