@@ -17,6 +17,17 @@ class Setting:
 
 _TABLE = (
     Setting(
+        "cam.table_starts", 0.12, "mm", "A lift table that begins at more than this does not reach its base circle."
+    ),
+    Setting(
+        "spring.near",
+        0.6,
+        "mm",
+        "Beyond the heights at which a spring’s loads were taken, a load is assumed from here.",
+    ),
+    Setting("gas.pulse_least", 1.5, "times", "Least peak of an exhaust pulse over its mean, where none was measured."),
+    Setting("gas.pulse_most", 2.0, "times", "Most peak of an exhaust pulse over its mean, where none was measured."),
+    Setting(
         "gas.opens_over",
         2.0,
         "mm",

@@ -4,13 +4,13 @@ import pytest
 
 from arcstack.assess import assess
 from arcstack.assess.built import built
-from arcstack.checks import Evidence, Figure
+from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
-from arcstack.document import Absent, Build, Entry, get
+from arcstack.document import Absent, Build, Entry, change, get, set_curve, set_evidence
 from arcstack.document.fields import FIELDS
 from arcstack.evidence import Leaf, coverage
 from arcstack.units import COUNT, LENGTH, SPEED
-from tests.builds import OTHERS
+from tests.builds import BY, OTHERS, bramble, quill, readings
 from tests.readings.bench import as_designed
 
 SOUND, FAILING = demo_builds()
@@ -73,3 +73,77 @@ def test_n_of_n_counts_places_at_which_every_leaf_was_read(build: Build) -> None
                 if s.verdict.proven:
                     assert s.measured, (a.check, s.place.label)
             assert a.measured == sum(s.measured for s in a.stands) <= len(a.stands)
+
+
+# -- what a figure silently assumes
+
+
+def owed_of(build: Build, check: str, side: str = "intake") -> tuple[bool, list[str]]:
+    v = assess(build).verdict(check, side)
+    assert v.figure is not None, (check, v.missing, v.note)
+    return v.proven, [f.label for f in coverage(v.figure).owed]
+
+
+def measured(build: Build, path: str, text: str) -> Build:
+    return change(build, path, text, Evidence.MEASURED, by=BY)
+
+
+def test_a_load_is_measured_only_where_it_was_taken() -> None:
+    """A tester table from 34.5 to 36 mm for a spring that opens to about 26: its open load is nobody's reading."""
+    table = "36 230; 35.5 246; 35 262; 34.5 278"
+    build = change(quill(), "intake.stack.outer.table_from", "measured", by=BY)
+    build = change(build, "intake.stack.outer.table", table, by=BY)
+    proven, owed = owed_of(build, "spring.open_load")
+    assert not proven
+    assert "Load beyond its table" in owed
+    assert "Load beyond its table" not in owed_of(build, "spring.seat_load")[1]
+    short = measured(measured(quill(), "intake.stack.outer.height_2", "34.5"), "intake.stack.outer.load_2", "290")
+    assert "Load beyond its loads" in owed_of(short, "spring.open_load")[1]
+
+
+def test_a_ratio_table_tells_of_no_lift_past_its_end() -> None:
+    assert not any(f.unsaid for f in assess(bramble()).verdict("lift.net", "intake").figure.leaves)  # type: ignore[union-attr]
+    short = change(bramble(), "intake.follower.rocker.ratio_table", "1 1.56; 3 1.55", by=BY)
+    short = change(short, "intake.follower.rocker.ratio_table_from", "measured", by=BY)
+    found = assess(short).verdict("lift.net", "intake").figure
+    assert found is not None
+    assert any(f.unsaid and "of lobe lift only" in f.note for f in found.leaves)
+
+
+def test_a_lift_table_that_begins_above_its_base_circle_measures_nothing_below() -> None:
+    whole = readings(by=BY)
+    held = [(a, x) for a, x in zip(whole.cam_rad, whole.lift_mm, strict=True) if x >= 1.5]
+    cut = whole.model_copy(update={"cam_rad": tuple(a for a, _ in held), "lift_mm": tuple(x for _, x in held)})
+    for table, begins in ((whole, False), (cut, True)):
+        v = assess(set_curve(quill(), "intake", table)).verdict("lift.net", "intake")
+        assert v.figure is not None
+        assert v.proven is not begins
+        assert any("It begins at" in f.note for f in v.figure.leaves) is begins
+
+
+def test_what_is_not_said_is_a_leaf() -> None:
+    bare = change(change(quill(), "intake.stack.height_basis", "bare"), "intake.stack.locks.outside", "")
+    bare = set_evidence(bare, "intake.stack.open_height", Evidence.MEASURED, BY)
+    proven, owed = owed_of(bare, "spring.reserve.outer")
+    assert not proven
+    assert "Locks sit deep by: diameters not known" in owed
+    silent = change(quill(), "brief.overspeed", "")
+    assert "Overspeed: not stated" in owed_of(silent, "control.separation")[1]
+    v = assess(change(quill(), "brief.usual_speed", "")).verdict("follower.contact_pressure.flank", "intake")
+    assert v.level is Level.OPEN
+    assert [m.path for m in v.missing] == ["brief.usual_speed"]
+    single = change(change(SOUND, "intake.cam.tdc_event", ""), "intake.cam.bdc_event", "")
+    card = assess(single).verdict("cam.card", "intake")
+    assert not card.proven
+    assert any(f.unsaid for f in card.figure.leaves)  # type: ignore[union-attr]
+
+
+def test_a_pulse_that_nobody_read_has_a_width() -> None:
+    v = assess(change(SOUND, "brief.pulse_peak", "")).verdict("gas.difference_rule", "exhaust")
+    assert v.figure is not None
+    assert v.figure.band is not None
+    low, high = v.figure.band
+    assert low < v.figure.value < high
+    told = assess(change(SOUND, "brief.pulse_peak", "3.2 bar")).verdict("gas.difference_rule", "exhaust")
+    assert told.figure is not None
+    assert told.figure.band is None

@@ -28,6 +28,7 @@ from arcstack.mech.cam.law import Array, AsymmetricLobe, LashLaw, LiftLaw, Ramp,
 from arcstack.mech.cam.smoothing import Smoothed as Smoothed
 from arcstack.mech.cam.smoothing import smooth
 from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_lobe, at_valve, lobe_for_valve_mm
+from arcstack.settings import setting
 from arcstack.units import ANGLE, LENGTH, RATIO, show
 
 
@@ -94,6 +95,11 @@ def ratio(ctx: Context) -> Figure:
     label = "Follower ratio at full lift"
     if how is RatioFrom.TABLE:
         table = ratio_table(ctx, "i_t", "Ratio table, at full lift", value)
+        ends = read_ratio_table(ctx.lever.ratio_table).lobe_mm[-1]
+        if top.value > ends + 1e-6:
+            # past its end it is held, and nobody read it there
+            words = f"read to {show(ends, LENGTH)} of lobe lift only"
+            table = replace(table, evidence=Evidence.ASSUMED, unsaid=True, note=f"{table.note}. {words}".strip(". "))
         return Figure.calculated("i", label, value, RATIO, "i = i_t", table, top, note=note + _held(ctx, top.value))
     lift = length("V", "Valve lift by the arms", value * top.value, "both arms turned alike", top, *_pivot(ctx))
     return Figure.calculated("i", label, value, RATIO, "i = V/L_c", lift, top, note=note)
@@ -201,6 +207,8 @@ class Curve:
     others: tuple["Curve", ...] = ()
 
 
+STARTS_MM = setting("cam.table_starts")
+
 HANDS = {Hand.LIGHT: 0.1, Hand.USUAL: 1.0, Hand.STRONG: 10.0}
 """What each hand multiplies the smoothing's penalty by."""
 
@@ -232,6 +240,13 @@ def measured_lift(ctx: Context, table: MeasuredCurve) -> Figure:
     found = smoothed(table, ctx.side.cam.hand)
     top = float(found.law.evaluate(np.array([0.0]))[0])
     note = f"{len(table.cam_rad)} readings, smoothed; rms left over {found.residual_mm:.4f} mm"
+    start = max(table.lift_mm[0], table.lift_mm[-1])
+    if start > STARTS_MM:
+        # below its ends the flanks are nobody's reading, nor is the base circle that lift is counted from
+        note += f". It begins at {show(start, LENGTH)} of lift: what lies below is assumed"
+        label = f"Lift of the table, at the {table.place.value}"
+        path = ctx.path("cam.curve")
+        return Figure("L_m", label, top, LENGTH, Evidence.ASSUMED, path, note=note, sample=(1, ctx.places), unsaid=True)
     if table.stands is not Evidence.MEASURED:
         note += f". {table.outdated or 'No instrument and hand are known: it counts as assumed'}"
     label = f"Lift of the table, at the {table.place.value}"

@@ -250,7 +250,8 @@ def cranking(ctx: Context) -> list[Figure]:
 
 @figure
 def _running(ctx: Context) -> list[Figure]:
-    ctx.need("brief.limiter")
+    # the least and the most that it runs: left out, the worst of the flank would be left out with it
+    ctx.need("brief.usual_speed", "brief.limiter")
     return [ctx.entry(f"brief.{n}", "n") for n in ("usual_speed", "limiter", "overspeed") if ctx.given(f"brief.{n}")]
 
 

@@ -8,7 +8,7 @@ import numpy as np
 from arcstack.assess import cam, gas, spring
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, length
-from arcstack.checks import Figure, Limit, Missing, Sense
+from arcstack.checks import Evidence, Figure, Limit, Missing, Sense
 from arcstack.errors import MissingInput
 from arcstack.mech.cam.facts import lift_and_bend, samples
 from arcstack.mech.cam.law import LiftLaw
@@ -121,7 +121,16 @@ def _bare_separation(ctx: Context) -> float:
 
 
 def separation_speed(ctx: Context) -> Figure:
-    return separation(ctx).speed
+    """The judged separation speed; that no overspeed was said, to which it would be held, is one of its leaves."""
+    found = separation(ctx).speed
+    if ctx.given("brief.overspeed"):
+        return found
+    words = "Overspeed is not stated: held to the limiter alone."
+    silent = Figure(
+        "n_o", "Overspeed: not stated", ctx.entry("brief.limiter", "n_l").value, SPEED, Evidence.ASSUMED,
+        "brief.overspeed", note=words, unsaid=True,
+    )  # fmt: skip
+    return replace(found, inputs=(*found.inputs, silent), note=f"{found.note} {words}".strip())
 
 
 @figure

@@ -147,13 +147,11 @@ def tip_proud(ctx: Context) -> Figure:
     if ctx.given("stack.tip_proud"):
         return ctx.entry("stack.tip_proud", "p")
     below, above = _both(ctx, entry("stack.valve.groove_below_tip", "z_g"), entry("stack.locks.above_groove", "z_l"))
-    deep = known(lambda: stack.sinks(ctx))
-    value = model.tip_proud_mm(below.value, above.value, deep.value if deep is not None else 0.0)
-    if deep is None:
-        note = "How deep the locks sit is not known: they are taken as home."
-        return length("p", "Tip proud of retainer and locks", value, "p = z_g − z_l", below, above, note=note)
+    deep = stack.sits_deep(ctx)
+    value = model.tip_proud_mm(below.value, above.value, deep.value)
+    note = "How deep the locks sit is not known: they are taken as home." if deep.unsaid else ""
     formula = "p = z_g − z_l − max(δ_l, 0)"
-    return length("p", "Tip proud of retainer and locks", value, formula, below, above, deep)
+    return length("p", "Tip proud of retainer and locks", value, formula, below, above, deep, note=note)
 
 
 def step(name: str, end: str, path: str, symbol: str) -> Callable[[Context], Figure]:

@@ -57,8 +57,13 @@ def pulse_peak(ctx: Context) -> Figure:
         "p_p = y · p_e",
         mean,
         ratio,
-        note="Not measured: assumed from the mean.",
+        note="Not measured: assumed from the mean, which it often passes by half as much or twice.",
+        band=(mean.value * min(PULSE_LEAST, ratio.value), mean.value * max(PULSE_MOST, ratio.value)),
     )
+
+
+PULSE_LEAST, PULSE_MOST = setting("gas.pulse_least"), setting("gas.pulse_most")
+"""Between which the peak of an exhaust pulse over its mean usually lies."""
 
 
 @figure
@@ -104,6 +109,10 @@ def difference_force(ctx: Context) -> Figure:
     head, stem = ctx.entry("stack.valve.head", "d_v"), ctx.entry("stack.valve.stem", "d_s")
     port, cylinder = (boost(ctx), back_pressure(ctx)) if ctx.intake else (pulse_peak(ctx), boost(ctx))
     value = gas.opening_force_N(head.value, stem.value, port.value + gas.AMBIENT_BAR, cylinder.value + gas.AMBIENT_BAR)
+    ends = [
+        gas.opening_force_N(head.value, stem.value, end + gas.AMBIENT_BAR, cylinder.value + gas.AMBIENT_BAR)
+        for end in port.band or ()
+    ]
     when = "just before it opens" if ctx.intake else "during the intake stroke"
     return Figure.calculated(
         "G_d",
@@ -117,6 +126,7 @@ def difference_force(ctx: Context) -> Figure:
         stem,
         AMBIENT,
         note=f"Worst {when}. Below zero the gas holds the valve shut. {BAR}",
+        band=(float(min(ends)), float(max(ends))) if ends else None,
     )
 
 
@@ -124,16 +134,19 @@ def difference_force(ctx: Context) -> Figure:
 def difference_rule(ctx: Context) -> Figure:
     load, usual, force = spring.seat_load(ctx), usual_load(ctx), difference_force(ctx)
     lifting = max(force.value, 0.0)
+    left = load.value - usual.value
+    ends = [left - max(end, 0.0) for end in force.band or ()]
     return Figure.calculated(
         "M_d",
         "Seat load over need, difference rule",
-        load.value - usual.value - lifting,
+        left - lifting,
         FORCE,
         "M_d = S_Σ − S_u − max(G_d, 0)",
         load,
         usual,
         force,
         note="Gas that holds the valve shut is not counted in the spring's favour.",
+        band=(min(ends), max(ends)) if ends else None,
     )
 
 

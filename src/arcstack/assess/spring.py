@@ -109,12 +109,15 @@ def load_at(ctx: Context, lift: Figure, symbol: str = "F_s", label: str = "Sprin
         row, closed = line(ctx, name), height(ctx, name)
         if row.table is not None:
             value = float(np.asarray(row.curve.load_N(closed.value - lift.value)))
-            read = row.read(value, f"F_t{'' if name == 'outer' else '_i'}", f"Load there, {name}", closed, lift)
+            at_mm = closed.value - lift.value
+            read = row.read(
+                value, f"F_t{'' if name == 'outer' else '_i'}", f"Load there, {name}", closed, lift, at_mm=at_mm
+            )
             terms.append(f"max({read.symbol}, 0)")
             inputs.append(read)
         else:
             terms.append(f"max({row.rate.symbol}·({row.free.symbol} − {closed.symbol} + {lift.symbol}), 0)")
-            inputs += [row.rate, row.free, closed]
+            inputs += [row.rate, row.free, closed, *row.beyond(closed.value - lift.value)]
         if fitted_spring.settled != 1.0:
             raise ValueError("only fresh springs are put into a working")
     value = float(pack(ctx).load_N(lift.value))

@@ -1,18 +1,23 @@
 """A spring's load over height, from whichever figures there are, each form held against the others."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
 from arcstack.assess import coil
 from arcstack.assess.context import Context, length
-from arcstack.checks import Figure, Missing
+from arcstack.checks import Evidence, Figure, Missing
 from arcstack.document.load_table import read_load_table
 from arcstack.document.parts import Pack, Shape, Spring
 from arcstack.errors import MissingInput
 from arcstack.mech.spring.pack import LoadCurve
 from arcstack.mech.spring.rate import LinearSpring, from_rate_and_load, from_two_loads
 from arcstack.mech.spring.table import TableSpring as TableSpring
+from arcstack.settings import setting
 from arcstack.units import COUNT, FORCE, LENGTH, RATE, show
+
+NEAR_MM = setting("spring.near")
+"""So near the heights at which loads were taken a load still stands on them."""
 
 
 @dataclass(frozen=True)
@@ -24,6 +29,8 @@ class SpringLine:
     rate: Figure
     free: Figure
     table: Figure | None = None
+    covers: tuple[float, float] = (0.0, math.inf)
+    """Heights between which the loads that it stands on were taken, mm."""
 
     def load(self, symbol: str, label: str, height: Figure) -> Figure:
         """The spring's load at a height; a slack spring carries none."""
@@ -33,18 +40,31 @@ class SpringLine:
             assert isinstance(self.curve, TableSpring)
             if not self.curve.covers(height.value):
                 note = f"Beyond the table: carried on at the rate of its end. {note}".strip()
-            read = self.read(value, f"{symbol}_t", f"{label}, off the table", height)
+            read = self.read(value, f"{symbol}_t", f"{label}, off the table", height, at_mm=height.value)
             return Figure.calculated(
                 symbol, label, max(value, 0.0), FORCE, f"{symbol} = max({read.symbol}, 0)", read, note=note
             )
         formula = f"{symbol} = max({self.rate.symbol}·({self.free.symbol} − {height.symbol}), 0)"
-        inputs = (self.rate, self.free, height)
+        inputs = (self.rate, self.free, height, *self.beyond(height.value))
         return Figure.calculated(symbol, label, max(value, 0.0), FORCE, formula, *inputs, note=note)
 
-    def read(self, value: float, symbol: str, label: str, *places: Figure) -> Figure:
-        """A load that the table itself gives."""
+    def read(self, value: float, symbol: str, label: str, *places: Figure, at_mm: float) -> Figure:
+        """A load that the table itself gives at a height."""
         assert self.table is not None
-        return Figure.calculated(symbol, label, value, FORCE, "read off the table", self.table, *places)
+        inputs = (self.table, *places, *self.beyond(at_mm))
+        return Figure.calculated(symbol, label, value, FORCE, "read off the table", *inputs)
+
+    def beyond(self, height_mm: float) -> tuple[Figure, ...]:
+        """What is assumed of a load at a height that none was taken near: a reading tells of the range it covers."""
+        low, high = self.covers
+        if low - NEAR_MM <= height_mm <= high + NEAR_MM:
+            return ()
+        words = f"taken from {show(low, LENGTH)} to {show(high, LENGTH)} only: carried on beyond"
+        path = (self.table or self.rate).leaves[0].path
+        name = "table" if self.table is not None else "loads"
+        return (
+            Figure("x", f"Load beyond its {name}", height_mm, LENGTH, Evidence.ASSUMED, path, note=words, unsaid=True),
+        )
 
 
 class _Given:
@@ -84,7 +104,7 @@ def _table(g: _Given) -> SpringLine | None:
     rate = Figure.calculated(g.k, f"Rate, {g.name}", curve.rate_at(middle), RATE, slope, table)
     end = "where the table's long end runs out of load"
     free = length(g.f, f"Free length, {g.name}", curve.free_length_mm, end, table)
-    return SpringLine("tester table", curve, rate, free, table)
+    return SpringLine("tester table", curve, rate, free, table, (low, high))
 
 
 def _two_loads(g: _Given) -> SpringLine | None:
@@ -94,7 +114,11 @@ def _two_loads(g: _Given) -> SpringLine | None:
     line = from_two_loads(*(p.value for p in points))
     h1, f1, h2, f2 = (p.symbol for p in points)
     rate = g.rate(line.rate_N_per_mm, f"({f2} − {f1})/({h1} − {h2})", *points)
-    return SpringLine("two loads", line, rate, g.free(line.free_length_mm, f"{h1} + {f1}/{g.k}", *points[:2], rate))
+    free, taken = (
+        g.free(line.free_length_mm, f"{h1} + {f1}/{g.k}", *points[:2], rate),
+        (points[0].value, points[2].value),
+    )
+    return SpringLine("two loads", line, rate, free, None, (min(taken), max(taken)))
 
 
 def _rate_and_free(g: _Given) -> SpringLine | None:

@@ -22,14 +22,13 @@ def open_height(ctx: Context) -> Figure:
     groove = ctx.optional("stack.valve.groove_offset", "o_g")
     locator = locator_thickness(ctx)
     offsets, formula = [retainer, locks, groove], "H₀′ = H₀ + o_r + o_l + o_g − t"
-    deep = known(lambda: sinks(ctx))
-    if deep is not None:
-        offsets, formula = [*offsets, deep], "H₀′ = H₀ + o_r + o_l + o_g + δ_l − t"
+    deep = sits_deep(ctx)
+    offsets, formula = [*offsets, deep], "H₀′ = H₀ + o_r + o_l + o_g + δ_l − t"
     value = stack.open_height_as_fitted_mm(
-        taken.value, retainer.value, locks.value, groove.value, locator.value, deep.value if deep is not None else 0.0
+        taken.value, retainer.value, locks.value, groove.value, locator.value, deep.value
     )
     note = "Taken bare: a positive offset raises the retainer, a locator takes its thickness away."
-    if deep is None:
+    if deep.unsaid:
         note += " How deep the locks sit is not known: they are taken as home."
     return length("H₀′", "Open height, parts as fitted", value, formula, taken, *offsets, locator, note=note)
 
@@ -42,6 +41,18 @@ def sinks(ctx: Context) -> Figure:
     taper = ctx.entry("stack.retainer.taper", "t")
     value = fit.lock_sinks_mm(expected.value, locks.value, taper.value)
     return length("δ_l", "Locks sit deep by", value, "δ_l = (D_r − D_l)/(2·tan(t/2))", expected, locks, taper)
+
+
+@figure
+def sits_deep(ctx: Context) -> Figure:
+    """How deep the locks sit; where their diameters are not known, home on an assumption that says so."""
+    deep = known(lambda: sinks(ctx))
+    if deep is not None:
+        return deep
+    return Figure(
+        "δ_l", "Locks sit deep by: diameters not known", 0.0, LENGTH, Evidence.ASSUMED, ctx.path("stack.locks.outside"),
+        note="taken as home", unsaid=True,
+    )  # fmt: skip
 
 
 @figure

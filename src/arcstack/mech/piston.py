@@ -139,7 +139,7 @@ class ValveToPiston:
         """Least gap within 60 crank degrees of TDC over a range of phaser positions.
 
         c(θ) = drop at TDC + piston drop along the valve − lift(θ), in steps of 0.1 degree, refined by a parabola. The
-        phaser position is found first, in 17 steps and every half degree: the gap bends by less than a micrometre in that.
+        phaser position is found first, in 17 steps and every half degree: the gap bends by less than a µm in that.
         """
         phaser = phaser_from_rad
         if phaser_from_rad != phaser_to_rad:

@@ -152,7 +152,7 @@ def by_clay_mm(
 
     >>> round(float(by_clay_mm(2.40, 1.30, 1.15, math.radians(14.0), 0.20)), 3)
     2.054
-    >>> round(by_clay_mm(2.40, 1.15, 1.15, math.radians(14.0), 0.0, along_cylinder=True), 3)
+    >>> round(float(by_clay_mm(2.40, 1.15, 1.15, math.radians(14.0), 0.0, along_cylinder=True)), 3)
     2.329
     """
     lean = math.cos(valve_angle_rad)
