@@ -96,10 +96,22 @@ def shims_of(typed: str, by: Sitting, place: str) -> list[Entry]:
     return found
 
 
-def _with_installed(draft: Draft, sheet: Sheet, place: Place) -> None:
-    """A height read on assembly, shims under it, stands for open height where it is the later of the two."""
+def _height_read(sheet: Sheet, place: Place) -> Settled | None:
+    """The height that a place stands on: as it was read on assembly, unless the open one was read at a later stage."""
     settled, open_height = sheet.settled(place, "installed_height"), sheet.settled(place, "open_height")
     if settled is None or (open_height is not None and open_height.last.stage > settled.last.stage):
+        return open_height
+    return settled
+
+
+def _read_for(sheet: Sheet, place: Place, key: str) -> Settled | None:
+    return _height_read(sheet, place) if key == "open_height" else sheet.settled(place, key)
+
+
+def _with_installed(draft: Draft, sheet: Sheet, place: Place) -> None:
+    """A height read on assembly, shims under it, stands for open height where it is the later of the two."""
+    settled = _height_read(sheet, place)
+    if settled is None or settled.asked.key != "installed_height":
         return
     # as they lay when it was read: other shims since have moved the height
     under = sheet.laid_under(settled.last, place) or 0.0
@@ -120,7 +132,7 @@ def _with_installed(draft: Draft, sheet: Sheet, place: Place) -> None:
 def _with_rise(draft: Draft, sheet: Sheet, place: Place) -> None:
     """A stem that lash says has risen since the heights were read stands higher, and its springs with it."""
     for key in ("open_height", "tip_height"):
-        settled = sheet.settled(place, key)
+        settled = _read_for(sheet, place, key)
         if settled is None:
             continue
         risen = sheet.lash_of(place).rise_since(settled.last.stage)
@@ -168,7 +180,8 @@ def _with_loss(draft: Draft, sheet: Sheet, place: Place, name: str, item: str) -
 def _with_cuts(draft: Draft, sheet: Sheet, place: Place) -> None:
     """What was cut since a figure was read moves it, until it is read again."""
     for key, sign in (("open_height", 1), ("tip_height", 1), ("margin", -1)):
-        settled = sheet.settled(place, key)
+        # a height that was read after a cut has the cut in it
+        settled = _read_for(sheet, place, key)
         since = sheet.cut_at(place.label, key)[settled.last.cuts if settled else 0 :]
         path = ASKED[key].of(sheet.build, place.side)
         moved = sum(_moves(cut, key) for cut in since) * sign

@@ -86,8 +86,11 @@ class Sheet:
 
     @cached_property
     def replaced(self) -> frozenset[int]:
-        """Numbers of readings that a later one corrects or takes back."""
-        return frozenset(r.replaces for r in self.readings if r.replaces is not None)
+        """Numbers of readings that a later one corrects or takes back; a correction that was taken back corrects none."""
+        gone = {r.replaces for r in self.readings if r.void}
+        return frozenset(
+            r.replaces for r in self.readings if r.replaces is not None and (r.void or r.number not in gone)
+        )
 
     @cached_property
     def standing(self) -> tuple[Reading, ...]:
