@@ -28,7 +28,15 @@ function isTyping(target) {
 function steps(event) {
   const key = event.key.toLowerCase();
   const to = key === "z" ? (event.shiftKey ? "#redo" : "#undo") : key === "y" ? "#redo" : null;
-  if (!to || !$(to) || isTyping(event.target)) return;
+  if (!to || isTyping(event.target)) return;
+  const back = $("#back-form");
+  if (back) {
+    // at the bench it takes back the last thing of this page, never the design unseen
+    event.preventDefault();
+    if (to === "#undo") back.requestSubmit();
+    return;
+  }
+  if (!$(to) || !$("[data-path]")) return;
   event.preventDefault();
   press(`${to}:not([disabled])`);
 }

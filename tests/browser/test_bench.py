@@ -221,3 +221,19 @@ def test_a_hand_that_types_ahead_of_the_page_loses_no_digit(page: Page, site: Si
     expect(page.locator(".bench-progress")).to_contain_text("4 of 16 read")
     texts = page.locator(".last-five li .num").all_inner_texts()
     assert texts[:4] == ["47.03 mm", "47.02 mm", "47.01 mm", "47.00 mm"]
+
+
+def test_ctrl_z_at_the_bench_takes_the_last_reading_back_and_never_the_design(page: Page, site: Site) -> None:
+    build = site.sound()
+    revision = site.workshop.open(build).revision
+    opened(page, bench(site, build, "?key=tip_height&place=1I-a"))
+    sit(page)
+    page.keyboard.type("47.00", delay=60)
+    page.keyboard.press("Enter")
+    expect(page.locator("#reading-said")).to_contain_text("1I-a: 47.00 mm taken")
+    page.keyboard.press("Control+z")
+    expect(page.locator("#reading-said")).to_contain_text("47.00 mm taken back; it stays to be seen")
+    opened(page, bench(site, build, "/to-do"))
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(300)
+    assert site.workshop.open(build).revision == revision

@@ -18,11 +18,12 @@ def test_the_sound_head_is_signed_off_from_empty_to_report_by_keyboard(page: Pag
     page.keyboard.press("Enter")
     expect(page.locator("#whose-hand")).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("Sign revision 1 as Ilse"))).to_be_disabled()
-    for _ in range(80):
-        rows = page.locator(".let-pass > summary")
+    for _ in range(20):
+        rows = page.locator(".let-pass.all > summary")
+        rows = rows if rows.count() else page.locator(".let-pass > summary")
         if not rows.count():
             break
-        before = rows.count()
+        before = page.locator(".against li").count()
         rows.first.focus()
         page.keyboard.press("Enter")
         page.keyboard.press("Tab")
@@ -31,7 +32,7 @@ def test_the_sound_head_is_signed_off_from_empty_to_report_by_keyboard(page: Pag
         page.keyboard.type("1,000 km")
         page.keyboard.press("Enter")
         page.wait_for_selector("html[data-ready]")
-        expect(page.locator(".let-pass > summary")).to_have_count(before - 1)
+        expect(page.locator(".against li")).not_to_have_count(before)
     expect(page.locator("#work")).to_contain_text("Nothing stands against it")
     page.focus("#s-answers")
     page.keyboard.type("Ilse Kern")

@@ -4,10 +4,11 @@ import pytest
 
 from arcstack.assembly.progress import touched_since
 from arcstack.assess import assess, stack
+from arcstack.assess import gaps as fit
 from arcstack.assess.built import built
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
-from arcstack.readings import Stated
+from arcstack.readings import Cut, Stated
 from arcstack.readings.sheet import first_said
 from tests.readings.bench import BY, Hand, as_designed
 
@@ -113,3 +114,16 @@ def test_shims_of_the_design_exchanged_under_a_height_reopen_it_too() -> None:
     assert stale(hand, SOUND, "installed_height") == ""
     assert "0.75 mm in all and are 0.5 mm" in stale(hand, other, "installed_height")
     assert height(hand, other)[0] == pytest.approx(36.25)
+
+
+def test_a_tip_that_was_ground_stands_less_proud() -> None:
+    """0.6 and 1.0 mm off one tip: it stands 1.6 mm less proud, and nobody has read it since."""
+    hand = Hand(SOUND)
+    was = fit.tip_proud(built(assess(SOUND), hand.sheet()).contexts["1I-a"])
+    for tip in (0.6, 1.0):
+        hand.happened(Cut(0, "1I-a", 0.0, 0.0, tip, BY))
+    now = fit.tip_proud(built(assess(SOUND), hand.sheet()).contexts["1I-a"])
+    assert now.value == pytest.approx(was.value - 1.6)
+    assert any("ground" in f.outdated for f in now.leaves)
+    other = fit.tip_proud(built(assess(SOUND), hand.sheet()).contexts["1I-b"])
+    assert other.value == was.value

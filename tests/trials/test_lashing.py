@@ -18,7 +18,7 @@ from arcstack.readings import ASKED, Cut, Phase, Sheet
 from arcstack.readings.asked import Step, of_step
 from arcstack.readings.lash_history import Caused
 from arcstack.readings.taking import How, read_at
-from arcstack.trials.lashing import Plan, aim_of, is_cold, plan, sequence
+from arcstack.trials.lashing import Plan, aim_of, is_cold, judged, plan, sequence
 from arcstack.units import System
 from tests import builds
 from tests.readings.bench import BY, Hand
@@ -315,3 +315,14 @@ def test_a_lash_that_was_set_stands_by_its_last_reading_and_not_by_the_mean_with
         assert settled.value == 0.20
         assert not settled.again
         assert [s.found_mm for s in hand.sheet().lash_of(hand.places[0]).stages] == [0.14]
+
+
+def test_lash_that_closes_a_little_at_every_service_closes() -> None:
+    """0.02 at six services running is 0.12 in all: more than six readings good to 0.02 leave open, 0.049."""
+    ctx = assess(SOUND).sides["intake"]
+    sheet, _ = closing(*["0.18"] * 7)
+    level, words = judged(ctx, sheet.lash_of(sheet.places[0]))
+    assert level is Level.TIGHT
+    assert "find the cause before any shim" in words
+    steady, _ = closing(*["0.20"] * 7)
+    assert judged(ctx, steady.lash_of(steady.places[0]))[0] is Level.CLEAR

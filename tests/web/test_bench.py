@@ -566,3 +566,21 @@ def test_one_hand_is_one_hand_however_its_name_is_typed(browser: Browser, at: st
     browser.post(at, key="tip_height", place="1I-a", text="47.00")
     browser.post(f"{at}/with", 302, kind="height", name="height 1", hand=" wen ", key="tip_height")
     assert "taken back" in browser.post(f"{at}/back", key="tip_height", place="1I-b")
+
+
+def test_a_cut_below_what_is_there_is_not_booked_unasked(browser: Browser, at: str) -> None:
+    told = browser.post(f"{at}/cut", 422, place="1I-a", face="", seat="", tip="0.60", note="")
+    assert "its hard skin is about 0.5 mm" in told
+    browser.post(f"{at}/cut", 302, place="1I-a", face="", seat="", tip="0.60", note="a cap goes on it")
+    build = browser.workshop.open(browser.sound)
+    form = {
+        "path": "intake.stack.valve.margin",
+        "text": "1.2 mm",
+        "base": build.revision,
+        "stage": "stack",
+        "side": "intake",
+    }
+    browser.post(f"/builds/{browser.sound}/edit", 200, **form)
+    assert "cannot have come off its face" in browser.post(
+        f"{at}/cut", 422, place="1I-b", face="2.9", seat="", tip="", note="x y z"
+    )

@@ -160,6 +160,21 @@ class Trend:
         return count
 
     @property
+    def steady(self) -> bool:
+        """Whether it closed a little at every one of its last services, each within what a blade tells, and together by
+        more than that leaves open: the root of the sum of the squares of its half-widths.
+
+        >>> Trend((0.02,) * 6, (0.02,) * 6).steady, Trend((0.02, 0.0), (0.02, 0.02)).steady
+        (True, False)
+        """
+        own: list[tuple[float, float]] = []
+        for step, half in zip(reversed(self.steps_mm), reversed(self.half_widths_mm), strict=True):
+            if step <= 0.0:
+                break
+            own.append((step, half))
+        return len(own) > 1 and math.fsum(s for s, _ in own) > math.sqrt(math.fsum(h * h for _, h in own))
+
+    @property
     def grows(self) -> bool:
         """Whether each of its last two steps or more was longer than the one before by more than both could be off."""
         pairs = list(zip(self.steps_mm, self.half_widths_mm, strict=True))

@@ -187,6 +187,11 @@ def _with_cuts(draft: Draft, sheet: Sheet, place: Place) -> None:
         moved = sum(_moves(cut, key) for cut in since) * sign
         if moved:
             moved_by(draft, path, moved, "Stale: cut since it was read, moved by what was cut")
+    # no reading of the bench tells anew how far a tip stands proud
+    ground = sum(cut.tip_mm for cut in sheet.cut_at(place.label, "tip_height"))
+    if ground:
+        for path in ("stack.tip_proud", "stack.valve.groove_below_tip"):
+            moved_by(draft, f"{place.side}.{path}", -ground, "Stale: the tip was ground since it was taken")
 
 
 def _moves(cut: Cut, key: str) -> float:

@@ -40,7 +40,7 @@ class Settled:
     @property
     def measured(self) -> bool:
         """False where the last of them was laid down without an instrument, as a shim that was solved."""
-        return bool(self.last.by.instrument)
+        return self.last.by.measures
 
     @property
     def scatter(self) -> float:
@@ -86,7 +86,7 @@ class Sheet:
 
     @cached_property
     def replaced(self) -> frozenset[int]:
-        """Numbers of readings that a later one corrects or takes back; a correction that was taken back corrects none."""
+        """Numbers of readings that a later one corrects or takes back; one that was taken back itself corrects none."""
         gone = {r.replaces for r in self.readings if r.void}
         return frozenset(
             r.replaces for r in self.readings if r.replaces is not None and (r.void or r.number not in gone)

@@ -226,6 +226,7 @@ class Bench:
             _not_signed(session, build_id, "cut")
             sheet = self._sheet(session, build_id, build)
             place = place_called(sheet, cut.place).label
+            _metal_left(sheet, replace(cut, place=place))
             happened_within(session, build_id, replace(cut, place=place, valve=sheet.item_at(place, "valve")))
 
     def zero(self, build_id: int, zero: Zero) -> None:
@@ -329,6 +330,27 @@ def _clock(said: Reading | Event) -> datetime:
 def _told(r: Reading) -> tuple[object, ...]:
     """What tells one reading from another wherever it is stored: two hands at one moment read two things."""
     return r.key, r.place, r.item, r.by.at, r.by.hand, r.value, r.void
+
+
+HARD_TIP_MM, LEAST_REASON = setting("bench.hard_tip"), 3
+
+
+def _metal_left(sheet: Sheet, cut: Cut) -> None:
+    """Raise ``FieldError`` for a cut below what is there to take: past the tip's hard skin unless a note says why, and
+    past the valve's margin for nobody."""
+    place = place_called(sheet, cut.place)
+    before = sheet.cut_at(place.label, "tip_height")
+    ground = sum(c.tip_mm for c in before) + cut.tip_mm
+    if cut.tip_mm and ground > HARD_TIP_MM + 1e-9 and len(cut.note.strip()) < LEAST_REASON:
+        raise FieldError(
+            "tip", f"{ground:.2f} mm off the tip in all: its hard skin is about {HARD_TIP_MM:g} mm. Note why, if so."
+        )
+    settled = sheet.settled(place, "margin")
+    design = sheet.build.side(place.side).stack.valve.margin
+    margin = settled.value if settled is not None else design.value if design is not None else None
+    since = sheet.cut_at(place.label, "margin")[settled.last.cuts if settled is not None else 0 :]
+    if margin is not None and cut.face_mm and margin - sum(c.face_mm for c in since) - cut.face_mm < 0.0:
+        raise FieldError("face", f"Only {margin:.2f} mm of margin was there: so much cannot have come off its face.")
 
 
 AFTER_RELEASE = (

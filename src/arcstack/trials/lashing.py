@@ -103,7 +103,7 @@ def judged(ctx: Context, found: History) -> tuple[Level, str]:
     closed = f"closed {total:.2f} mm in {len(trend.steps_mm)} services"
     if total >= fails - 1e-9 or (total >= closes - 1e-9 and trend.grows):
         return Level.FAIL, f"{closed}: find the cause; nothing is signed before"
-    if trend.running >= 2 and total >= closes - 1e-9:
+    if (trend.running >= 2 or trend.steady) and total >= closes - 1e-9:
         return Level.TIGHT, f"{closed}: find the cause before any shim"
     if trend.steps_mm[-1] <= -OPENS_MM:
         return Level.TIGHT, f"opened {-trend.steps_mm[-1]:.2f} mm: look at lobe, bucket and tip"
