@@ -10,7 +10,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import change, get
 from arcstack.readings import Cut
 from arcstack.trials.cutting import proposed, with_cut
-from arcstack.trials.next_reading import Doubt, Next, Share, doubt, half_width, read_next
+from arcstack.trials.next_reading import Doubt, Next, Share, design_next, doubt, half_width, read_next
 from arcstack.units import System
 from tests.readings.bench import BY, Hand
 
@@ -128,3 +128,18 @@ def test_how_far_a_figure_may_be_off(
     path: str, evidence: Evidence, value: float, resolution: float | None, half: float
 ) -> None:
     assert half_width(path, evidence, value, resolution) == pytest.approx(half)
+
+
+def test_what_to_measure_next_follows_an_edit_at_once() -> None:
+    """What decides is worked of the build as it is, not as it was before an edit."""
+    solid = "intake.stack.inner.solid"
+    tight = change(demo_builds()[0], solid, "22.4 mm", Evidence.PRINTED)
+    before = assess(tight)
+    assert solid in [n.share.path for n in design_next(before.sides["intake"])]
+    read = change(tight, solid, "22.4 mm", Evidence.MEASURED, by=BY)
+    kept = assess(read, before=before).sides["intake"]
+    assert solid not in [n.share.path for n in design_next(kept)]
+    assert [n.share for n in design_next(kept)] == [n.share for n in design_next(assess(read).sides["intake"])]
+    # and the other way: what was measured is printed again
+    again = assess(change(read, solid, "22.41 mm", Evidence.PRINTED), before=assess(read)).sides["intake"]
+    assert solid in [n.share.path for n in design_next(again)]

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 
+from arcstack.assess.assessment import verdict
 from arcstack.assess.built import OF_DESIGN
 from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Check
@@ -205,6 +206,11 @@ def read_next(
     return sorted(best.values(), key=lambda n: -n.takes)
 
 
-def design_next(ctx: Context, verdicts: Sequence[Verdict]) -> tuple[Next, ...]:
+def design_next(ctx: Context) -> tuple[Next, ...]:
     """The same of a side as it was designed, worked once for as long as nothing of it changes."""
-    return ctx.once(("reading that decides",), lambda: tuple(read_next(ctx, verdicts)))
+    return ctx.once(("reading that decides",), lambda: tuple(read_next(ctx, _verdicts(ctx))))
+
+
+def _verdicts(ctx: Context) -> list[Verdict]:
+    """Every verdict of the side, asked for here: what it read is then read by whatever is made of it."""
+    return [v for about in checks().values() if (v := verdict(ctx, about)) is not None]

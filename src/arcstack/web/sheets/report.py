@@ -8,6 +8,7 @@ from arcstack.assembly.doing import prelube
 from arcstack.assembly.progress import standings
 from arcstack.assess.built import Across, today
 from arcstack.assess.catalogue import find
+from arcstack.assess.phaser import WAYS
 from arcstack.checks import Figure, Level, Verdict
 from arcstack.document import SIDES, Build, Entry, get
 from arcstack.document.parts import Pack
@@ -352,8 +353,12 @@ def _limits(p: Printing, w: Plain) -> Iterator[str]:
         if isinstance(limit, Entry):
             said = p.entry(f"{side}.cam.phaser_limit")
             yield w.told("limits", "phaser", side=w.told("figures", f"side_{side}"), range=said)
-        elif isinstance(permitted, Figure) and isinstance(get(build, f"{side}.cam.phaser_advance"), Entry):
-            yield w.told("limits", "phaser", side=w.told("figures", f"side_{side}"), range=p.say.figure(permitted))
+        elif isinstance(permitted, Figure) and isinstance(
+            own := get(build, f"{side}.{WAYS[SIDES.index(side)]}"), Entry
+        ):
+            # no further than it goes, whatever would clear
+            most = replace(permitted, value=min(permitted.value, own.value))
+            yield w.told("limits", "phaser", side=w.told("figures", f"side_{side}"), range=p.say.figure(most))
     yield w.told("limits", "fuel", fuel=w.told("words", f"fuel_{build.brief.fuel.value}"))
     if boost := p.entry("brief.boost"):
         yield w.told("limits", "boost", boost=boost)

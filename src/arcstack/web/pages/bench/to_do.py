@@ -101,7 +101,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
             figures.setdefault(f"{label}{why}", []).append(x.spot.place.label)
         steps.append((step, own, -(-total // 60), {k: _in_short(v, count) for k, v in figures.items()}))
     design = here.design.sides[side]
-    nearest = design_next(design, here.design.of_side(side))[:5]
+    nearest = design_next(design)[:5]
     return render_template(
         "bench/to_do.html",
         **(around_later(here, "left", "To do", "gates") if later else around_bench(here, "left", "To do")),
