@@ -75,7 +75,13 @@ def test_a_pointers_error_moves_the_centre_and_never_the_duration(exhaust: bool,
         # half the ratio again less: the curve at 1.5 of what it was
         (at(CHECK * 10.4 / 7.0, 106.0), 7.0, Points.RATIO),
         (at(CHECK + 3.0, 106.0), 8.0, Points.WRONG_CAM),
-        (at(CHECK + 0.4, 96.0), 10.0, Points.WRONG_CAM),
+        # wrong lash does not hide a turned cam, nor a turned cam the lash
+        (at(CHECK + 0.4, 96.0), 10.0, Points.LASH),
+        (at(CHECK - 0.1, 114.0), 10.5, Points.LASH),
+        (at(CHECK * 10.4 / 7.0, 112.0), 7.0, Points.RATIO),
+        (at(CHECK + 0.3, 112.0), None, Points.UNKNOWN),
+        # as far off as another lobe stands, it is another lobe
+        (at(CHECK + 0.4, 180.0), 10.0, Points.WRONG_CAM),
         (at(CHECK + 0.3, 106.0), None, Points.UNKNOWN),
     ],
 )  # fmt: skip
@@ -83,10 +89,25 @@ def test_each_line_of_the_table(read: Flanks, lift: float | None, says: Points, 
     card = at(CHECK, 106.0, exhaust)
     read = Flanks(read.by_tdc, read.by_bdc, exhaust)
     pair = None if lift is None else (10.4, lift)
-    assert points_to(card, read, WITHIN, pair, lambda h: at(h, 106.0, exhaust), CHECK) is says
+    assert points_to(card, read, WITHIN, pair, lambda h: at(h, 106.0, exhaust), CHECK).points is says
 
 
 def test_one_flank_alone_is_an_asymmetric_lobe_or_a_dial_askew() -> None:
     card = at(CHECK, 106.0)
     read = Flanks(card.by_tdc, card.by_bdc - math.radians(3.0))
-    assert points_to(card, read, WITHIN, (10.4, 10.4), lambda h: at(h, 106.0), CHECK) is Points.ONE_FLANK
+    assert points_to(card, read, WITHIN, (10.4, 10.4), lambda h: at(h, 106.0), CHECK).points is Points.ONE_FLANK
+
+
+def test_a_cam_that_is_late_is_late_by_as_much_whatever_the_lash() -> None:
+    """An asymmetric curve: each tenth of lash moves its centre by itself, which is no turn of the cam."""
+
+    def own(check: float) -> Flanks:
+        half = duration_crank_rad(LOBE, check) / 2.0
+        return Flanks(half - math.radians(106.0 - 3.0 * check), half + math.radians(106.0 - 3.0 * check) - math.pi)
+
+    late = math.radians(8.0)
+    met = own(CHECK + 0.4)
+    read = Flanks(met.by_tdc - late, met.by_bdc + late)
+    found = points_to(own(CHECK), read, WITHIN, (10.4, 10.0), own, CHECK)
+    assert found.points is Points.LASH
+    assert math.degrees(found.advance) == pytest.approx(-8.0)

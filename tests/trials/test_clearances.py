@@ -18,6 +18,7 @@ from arcstack.readings.mock_up import (  # fmt: skip
     Between,
     Clay,
     Closed,
+    Kept,
     LobeRoom,
     MockUp,
     Moved,
@@ -27,6 +28,7 @@ from arcstack.readings.mock_up import (  # fmt: skip
     Stood,
     StopMet,
     StopOut,
+    Withdrawn,
     mock_up,
 )
 from arcstack.trials.clearances import Gaps, against, cams_in_head, gaps, least_of_side, met
@@ -337,6 +339,38 @@ def test_a_second_valve_proves_that_the_cam_is_not_twisted() -> None:
     assert one.twist_rad is None
     two = timed(here, mock_up(numbered(STOOD, *stop(), passed("1I-a", 0.5), passed("4I-a", 2.1)), "intake"))
     assert math.degrees(two.twist_rad or 0.0) == pytest.approx(1.6)
+
+
+def test_two_valves_are_not_one_mean_and_a_pass_taken_back_counts_nowhere() -> None:
+    here, card = ctx(), card_flanks(ctx(), 1.0, 0.20, 0.0)
+
+    def passed(place: str, early: float) -> Pass:
+        shift = math.radians(early)
+        return Pass(0, "intake", place, 1.0, card.by_tdc + shift, card.by_bdc - shift, None, 0.0, BY)
+
+    events = [STOOD, *stop(), passed("1I-a", 0.5), passed("4I-a", 2.1), passed("4I-a", 2.3), passed("4I-a", 23.0)]
+    slip = len(numbered(*events))
+    assert numbered(*events)[-1].number == slip
+
+    def advance(*more: object) -> tuple[float, str]:
+        found = timed(here, mock_up(numbered(*events, *more), "intake"))
+        assert found.advance_rad is not None
+        return math.degrees(found.advance_rad), found.place
+
+    assert advance()[0] > 5.0
+    off = Withdrawn(0, "intake", slip, BY)
+    assert advance(off) == (pytest.approx(2.2), "4I-a")
+    repeat = next(v for v in timed(here, mock_up(numbered(*events, off), "intake")).verdicts if v.id == "timing.repeat")
+    assert repeat.figure is not None
+    assert math.degrees(repeat.figure.value) == pytest.approx(0.2)
+    # what was kept with it in falls with it; what is kept after it is gone stands
+    kept = Kept(0, "intake", math.radians(9.1), "ran like that", BY)
+    assert mock_up(numbered(*events, kept), "intake").kept is not None
+    assert mock_up(numbered(*events, kept, off), "intake").kept is None
+    assert mock_up(numbered(*events, off, kept), "intake").kept is not None
+    assert mock_up(numbered(*events, kept, off), "intake").withdrawn == (numbered(*events)[-1],)
+    # another side's act takes nothing off this one
+    assert advance(replace(off, side="exhaust"))[0] > 5.0
 
 
 def test_backlash_is_forward_less_backward_and_a_cam_that_moves_keeps_it() -> None:

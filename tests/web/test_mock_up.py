@@ -113,6 +113,8 @@ def test_nothing_is_turned_before_it_stands_and_the_stop_is_out(browser: Browser
         ({"act": "moved", "turned": "90"}, "By how many"),
         ({"act": "stand", "lash": "20"}, "Lash lies between"),
         ({"act": "nothing"}, "no part of a mock-up"),
+        ({"act": "withdraw", "event": "99"}, "stands no more"),
+        ({"act": "withdraw", "event": "²"}, "stands no more"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_is_refused_in_words(
@@ -155,6 +157,29 @@ def test_more_lash_is_called_lash_and_the_gear_is_left_alone(browser: Browser, a
     page = plain(browser.get(at))
     assert ": lash. Leave the gear alone" in page
     assert "turn the camshaft" not in page
+
+
+def test_a_late_cam_with_wrong_lash_is_told_as_both(browser: Browser, at: str, side: str) -> None:
+    ready(browser, at)
+    place = "1I-a" if side == "intake" else "1E-a"
+    off = shown(browser, side, early=-6.0, check=1.3)
+    browser.post(at, 302, act="pass", place=place, highest=highest(browser, side, 0.5), **off)
+    page = plain(browser.get(at))
+    assert f"{place}: lash; with that taken out, 6.0° retarded. Leave the gear alone" in page
+
+
+def test_a_pass_mistyped_is_taken_back_and_stays_to_be_seen(browser: Browser, at: str, side: str) -> None:
+    ready(browser, at)
+    place = "1I-a" if side == "intake" else "1E-a"
+    for early in (0.2, 20.0):
+        browser.post(at, 302, act="pass", place=place, highest=highest(browser, side), **shown(browser, side, early))
+    slip = mock(browser, side).passes[1].number
+    browser.post(at, 302, act="withdraw", event=str(slip))
+    page = plain(browser.get(at))
+    assert len(mock(browser, side).passes) == 1
+    assert f"{place}: 0.2° advanced: as the card" in page
+    assert f"Taken back: {place}, pass" in page
+    assert "stands no more" in browser.post(at, 422, act="withdraw", event=str(slip))
 
 
 def test_a_pass_whose_dial_did_not_come_back_counts_for_nothing(browser: Browser, at: str, side: str) -> None:

@@ -29,6 +29,7 @@ from arcstack.readings.mock_up import (
     Stood,
     StopMet,
     StopOut,
+    Withdrawn,
 )
 from arcstack.readings.pictured import Marked, Pictured, PictureOff
 from arcstack.readings.recorded import (
@@ -70,6 +71,7 @@ _EVENTS: dict[str, type[Event]] = {
     "closed": Closed,
     "lifted": Lifted,
     "slack": Slack,
+    "withdrawn": Withdrawn,
     "caused": Caused,
     "served": Served,
     "bled": Bled,

@@ -1,6 +1,6 @@
 """A cam timed on a degree wheel: true TDC, flanks, advance, what to move, what a difference points to. Angles rad."""
 
-import math  # noqa: F401 - the examples use it
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
@@ -171,6 +171,15 @@ def shifts_rad(card_flanks: Flanks, read: Flanks) -> tuple[float, float]:
     return (-by_tdc, -by_bdc) if read.exhaust else (by_tdc, by_bdc)
 
 
+@dataclass(frozen=True)
+class Difference:
+    """What the difference of an engine from its card points to, and how much earlier than the card the cam stands once
+    that is taken out, crank rad."""
+
+    points: Points
+    advance: float
+
+
 def points_to(
     card_flanks: Flanks,
     read: Flanks,
@@ -178,36 +187,52 @@ def points_to(
     lift_mm: tuple[float, float] | None,
     flanks_at: Callable[[float], Flanks],
     check_lift_mm: float,
-) -> Points:
+) -> Difference:
     """What the difference of an engine from its card points to.
 
     ``lift_mm`` is the highest lift by the card and as read, ``flanks_at`` the curve's own flanks at another check lift,
-    by which an asymmetric lobe is told from an askew dial. Source: lash takes as much off the whole curve; a ratio
+    by which an asymmetric lobe is told from an askew dial. Lash and ratio are looked for with the cam's turn taken out,
+    up to ``_MOST_TURN``: one does not keep the other away. Source: lash takes as much off the whole curve; a ratio
     scales it; a dial that checks elsewhere meets the whole of it; a gear only turns it.
     """
     first, second = shifts_rad(card_flanks, read)
+    advance = advance_rad(card_flanks.centreline, read.centreline)
     right = abs(read.duration - card_flanks.duration) <= within.duration
     lift_right = lift_mm is None or abs(lift_mm[0] - lift_mm[1]) <= within.lift_mm
     if right and abs(first - second) <= within.flanks and lift_right:
-        off_centre = abs(advance_rad(card_flanks.centreline, read.centreline))
-        return Points.AS_CARD if off_centre <= within.centreline else Points.GEAR
+        return Difference(Points.AS_CARD if abs(advance) <= within.centreline else Points.GEAR, advance)
 
     def off(check_mm: float) -> float:
         found = flanks_at(check_mm)
         return max(abs(found.by_tdc - read.by_tdc), abs(found.by_bdc - read.by_bdc))
 
+    def turned(check_mm: float) -> tuple[float, float]:
+        """How far the flanks are off with the turn taken out, and the turn."""
+        found = flanks_at(check_mm)
+        return abs(found.duration - read.duration) / 2.0, advance_rad(found.centreline, read.centreline)
+
+    def may_be(off_by: float, turn: float) -> bool:
+        return off_by <= within.centreline and abs(turn) <= _MOST_TURN
+
     if not lift_right and lift_mm is not None:
-        by_lash = off(check_lift_mm + lift_mm[0] - lift_mm[1])
-        by_ratio = off(check_lift_mm * lift_mm[0] / lift_mm[1])
-        if min(by_lash, by_ratio) > within.centreline:
-            return Points.WRONG_CAM
-        return Points.LASH if by_lash <= by_ratio else Points.RATIO
-    if min(off(check_lift_mm * share) for share in _SHARES) <= within.centreline:
-        return Points.CHECK_LIFT if lift_mm is not None else Points.UNKNOWN
+        by_lash = turned(check_lift_mm + lift_mm[0] - lift_mm[1])
+        by_ratio = turned(check_lift_mm * lift_mm[0] / lift_mm[1])
+        if not may_be(*min(by_lash, by_ratio)):
+            return Difference(Points.WRONG_CAM, advance)
+        lash = by_lash[0] <= by_ratio[0]
+        return Difference(Points.LASH, by_lash[1]) if lash else Difference(Points.RATIO, by_ratio[1])
+    checks = [check_lift_mm * share for share in _SHARES]
+    if lift_mm is None and may_be(*min(turned(check) for check in checks)):
+        return Difference(Points.UNKNOWN, advance)
+    if lift_mm is not None and min(off(check) for check in checks) <= within.centreline:
+        return Difference(Points.CHECK_LIFT, advance)
     flanks = sorted((abs(first), abs(second)))
     one = flanks[0] <= within.flanks / 2.0 < within.flanks < flanks[1]
-    return Points.ONE_FLANK if one else Points.WRONG_CAM
+    return Difference(Points.ONE_FLANK if one else Points.WRONG_CAM, advance)
 
+
+_MOST_TURN = math.radians(60.0)
+"""Three teeth of a usual gear: further off, it is not this cam in this place."""
 
 _SHARES = tuple(0.4 + 0.02 * n for n in range(81))
 """Of its check lift a dial set askew or on another place may have met so much: from two fifths of it to twice."""

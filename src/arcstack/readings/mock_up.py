@@ -261,9 +261,21 @@ class Closed:
         return tuple(words for so, words in asked if not so)
 
 
+@dataclass(frozen=True)
+class Withdrawn:
+    """A pass, a push or an imprint taken back by the number of its event: mistyped, or the dial dropped."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    side: str
+    event: int
+    by: Sitting
+
+
 MockEvent = (
     Between | Slack | Lifted | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved
-    | Kept
+    | Kept | Withdrawn
 )  # fmt: skip
 
 
@@ -292,6 +304,8 @@ class MockUp:
     """How the engine stood for each reading, by the reading's number."""
     error_for: Mapping[int, float] = field(default_factory=dict)
     """The pointer's error when each was read, crank rad."""
+    withdrawn: tuple[Pass | Pushed | Clay, ...] = ()
+    """What was taken back, in the order it was read."""
 
     @property
     def begun(self) -> bool:
@@ -327,7 +341,14 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     moved = False
     stood_for: dict[int, Stood] = {}
     error_for: dict[int, float] = {}
+    taken_back = {e.event: e.number for e in events if isinstance(e, Withdrawn) and e.side == side}
+    withdrawn: list[Pass | Pushed | Clay] = []
+    counted_then: list[Pass] = []
     for e in events:
+        if isinstance(e, Pass | Pushed | Clay) and e.side == side and e.number in taken_back:
+            withdrawn.append(e)
+            counted_then += [e] if isinstance(e, Pass) else []
+            continue
         if isinstance(e, Pass | Pushed | Clay | Lifted) and e.side == side:
             if stood is not None:
                 stood_for[e.number] = stood
@@ -344,7 +365,7 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 stop_in = False
             case Moved() if e.side == side:
                 passes, pushes, clays, betweens, kept, moved = [], [], [], [], None, True
-                lifted = []
+                lifted, counted_then = [], []
             case Moved():
                 betweens = []
             case Pass() if e.side == side:
@@ -359,7 +380,8 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
                 slack = e
             case Lifted() if e.side == side:
                 lifted = [e] if e.anew else [*lifted, e]
-            case Kept() if e.side == side:
+            case Kept() if e.side == side and all(taken_back[p.number] < e.number for p in counted_then):
+                # one kept while a pass counted that was taken back only later has that pass in its figure
                 kept = e
             case Between():
                 betweens.append(e)
@@ -372,5 +394,5 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     return MockUp(
         stood, tuple(stops), stop_in, tuple(passes), tuple(pushes), tuple(clays), kept, tuple(betweens),
         tuple(bearings[n] for n in sorted(bearings)), tuple(rooms[p] for p in sorted(rooms)), closed, tuple(lifted),
-        slack, moved, stood_for, error_for,
+        slack, moved, stood_for, error_for, tuple(withdrawn),
     )  # fmt: skip

@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from arcstack.readings.event import Event
+from arcstack.readings.mock_up import Withdrawn
 from arcstack.readings.pictured import Marked, Pictured, PictureOff
 from arcstack.readings.recorded import (
     Arrived,
@@ -21,6 +22,7 @@ from arcstack.readings.returning import FoundNot
 NAMES: Mapping[type, str] = {
     FoundNot: "finding", Pictured: "finding", Marked: "picture", PictureOff: "picture", Arrived: "order",
     Inspected: "order", Substituted: "order", OrderOff: "order", RunOff: "run", Booked: "replaces", Reopened: "release",
+    Withdrawn: "event",
 }  # fmt: skip
 """Which field of an event names another event."""
 

@@ -41,6 +41,8 @@ class Timed:
     turn_cam_rad: float
     teeth: int
     verdicts: tuple[Verdict, ...]
+    place: str = ""
+    """The valve that all of it is true of; others are in ``passes`` and ``twist_rad``."""
 
     @property
     def twist_rad(self) -> float | None:
@@ -83,14 +85,14 @@ def timed(ctx: Context, mock: MockUp) -> Timed:
     last = counted[-1].read
     stood = mock.stood_for[last.number]
     lash, phaser = stood.lash_mm, stood.phaser_rad
+    # of the valve that was read last: a mean over two valves is true of neither
     same = [
         r for r in counted
-        if r.read.check_lift_mm == last.check_lift_mm
+        if (r.read.place, r.read.check_lift_mm) == (last.place, last.check_lift_mm)
         and (mock.stood_for[r.read.number].lash_mm, mock.stood_for[r.read.number].phaser_rad) == (lash, phaser)
     ]  # fmt: skip
     own = card_flanks(ctx, last.check_lift_mm, lash, phaser)
     mean = Flanks(_mean([r.flanks.by_tdc for r in same]), _mean([r.flanks.by_bdc for r in same]), own.exhaust)
-    advance = degreeing.advance_rad(own.centreline, mean.centreline)
     heights = [r.read.highest_mm for r in same if r.read.highest_mm is not None]
     peak = cam.gross_lift(ctx).value - lash
     highest = _mean(heights) if heights else None
@@ -99,12 +101,15 @@ def timed(ctx: Context, mock: MockUp) -> Timed:
         return card_flanks(ctx, min(check_mm, 0.97 * peak), lash, phaser)
 
     lifts = None if highest is None else (peak, highest)
-    points = degreeing.points_to(own, mean, _within(ctx), lifts, flanks_at, last.check_lift_mm)
+    told = degreeing.points_to(own, mean, _within(ctx), lifts, flanks_at, last.check_lift_mm)
+    points, advance = told.points, told.advance
     teeth_known = known(lambda: ctx.entry("engine.sprocket_teeth", "z"))
     teeth = degreeing.teeth_off(advance, round(teeth_known.value), TOOTH_RAD) if teeth_known else 0
     kept = mock.kept.advance_rad if mock.kept is not None else 0.0
     verdicts = (*tdc, *_verdicts(ctx, own, mean, same, advance - kept))
-    return Timed(tuple(rows), own, highest, advance, points, degreeing.turn_in_gear_rad(advance), teeth, verdicts)
+    return Timed(
+        tuple(rows), own, highest, advance, points, degreeing.turn_in_gear_rad(advance), teeth, verdicts, last.place
+    )
 
 
 def _mean(values: Sequence[float]) -> float:

@@ -157,7 +157,11 @@ def _moves(found: Timed, slot: float) -> list[str]:
         return []
     system = current_system()
     early = "advanced" if found.advance_rad > 0 else "retarded"
-    told = [f"{show(abs(found.advance_rad), ANGLE, system)} {early}: {found.points.value}."]
+    words = f"{show(abs(found.advance_rad), ANGLE, system)} {early}"
+    told = [f"{found.place}: {words}: {found.points.value}."]
+    if found.points.name in ("LASH", "RATIO"):
+        turned = f"; with that taken out, {words}" if abs(found.advance_rad) > math.radians(0.1) else ""
+        told = [f"{found.place}: {found.points.value}{turned}."]
     if found.teeth:
         count = f"{abs(found.teeth)} {'tooth' if abs(found.teeth) == 1 else 'teeth'}"
         told.append(f"That is {count} of its gear: look there before any slot.")

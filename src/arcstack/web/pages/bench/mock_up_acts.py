@@ -28,6 +28,7 @@ from arcstack.readings.mock_up import (
     Stood,
     StopMet,
     StopOut,
+    Withdrawn,
 )
 from arcstack.readings.taking import place_called
 from arcstack.trials.timed import card_flanks, timed
@@ -207,6 +208,14 @@ def _gap_can_be(here: Head, mock: MockUp, imprint: float) -> None:
         raise FieldError("imprint", f"{told}gasket between them? Tick that it is so.")
 
 
+def _withdrawn(here: Head, mock: MockUp) -> Event:
+    text = request.form.get("event", "").strip()
+    standing = {n.number for taken in (mock.passes, mock.pushes, mock.clays) for n in taken}
+    if not text.isdecimal() or int(text) not in standing:
+        raise FieldError("event", "That reading stands no more: there is nothing to take back.")
+    return Withdrawn(0, here.side, int(text), _by())
+
+
 def _slack(here: Head, mock: MockUp) -> Event:
     _timed_from(mock)
     forward, back = _angle("forward", "Come to forward"), _angle("back", "Come to backward")
@@ -288,5 +297,5 @@ def _closed(here: Head, mock: MockUp) -> Event:
 ACTS: dict[str, Callable[[Head, MockUp], Event]] = {
     "stand": _stood, "stop": _stop, "out": _out, "pass": _pass, "moved": _moved, "keep": _kept, "push": _pushed,
     "clay": _clay, "between": _between, "bearing": _bearing, "room": _room, "close": _closed,
-    "lift": _lifted, "slack": _slack,
+    "lift": _lifted, "slack": _slack, "withdraw": _withdrawn,
 }  # fmt: skip
