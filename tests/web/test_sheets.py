@@ -107,6 +107,7 @@ def test_the_report_tells_the_returned_head_in_plain_words(browser: Browser, ret
         "This head is not signed off. This report is a draft",
         "The phaser may turn the inlet cam no further than",
         "worked out from what was measured in part",
+        "measured at every valve",
     ):
         assert words in paper, words
     assert len(reader.pages) == 2

@@ -13,6 +13,7 @@ from arcstack.checks import Figure, Level, Verdict
 from arcstack.document import SIDES, Build, Entry, get
 from arcstack.document.parts import Pack
 from arcstack.evidence import passing
+from arcstack.evidence.coverage import Leaf
 from arcstack.formats.sheets import (
     Bar,
     Block,
@@ -301,7 +302,10 @@ def _worst(p: Printing, w: Plain, check: str, side: str) -> tuple[Verdict | None
         if not read:
             # one height that was read there measures no speed: only where all that it rests on was
             return v, w.told("figures", "partly" if begun else "paper")
-        return v, w.told("figures", "measured_all" if across.proven else "measured_some", read=read, of=of)
+        if read < of:
+            return v, w.told("figures", "measured_some", read=read, of=of)
+        usual = any(s.coverage is not None and s.coverage.of(Leaf.TYPICAL) for s in across.stands)
+        return v, w.told("figures", "measured_usual" if usual else "measured_all")
     found = next((x for x in p.here.design.verdicts if x.id == check and x.side in (side, None)), None)
     if found is None or found.figure is None:
         return None, ""
