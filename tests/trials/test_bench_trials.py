@@ -8,8 +8,9 @@ from arcstack.assess.built import built
 from arcstack.checks import Evidence
 from arcstack.demo import demo_builds
 from arcstack.document import change, get
+from arcstack.document.draft import Draft
 from arcstack.readings import Cut
-from arcstack.trials.cutting import proposed, with_cut
+from arcstack.trials.cutting import lash_at, proposed, with_cut
 from arcstack.trials.next_reading import Doubt, Next, Share, design_next, doubt, half_width, read_next
 from arcstack.units import System
 from tests.readings.bench import BY, Hand
@@ -64,6 +65,16 @@ def test_lash_that_a_cut_closes_is_never_below_nought() -> None:
 
 def test_no_cut_moves_nothing() -> None:
     assert proposed(place(), cut()).outcomes == ()
+
+
+def test_a_cut_past_the_lash_says_by_how_much_the_valve_hangs_open() -> None:
+    ctx = place()
+    lash = lash_at(Draft(ctx.build), "intake")
+    assert lash is not None
+    assert proposed(ctx, cut(seat=lash.value - 0.01)).held_open_mm == 0.0
+    assert proposed(ctx, cut(seat=lash.value + 0.14)).held_open_mm == pytest.approx(0.14)
+    # what comes off the tip gives it back
+    assert proposed(ctx, cut(seat=lash.value + 0.14, tip=0.14)).held_open_mm == 0.0
 
 
 def test_the_tallest_solid_allowed_is_height_less_lift_less_reserve() -> None:

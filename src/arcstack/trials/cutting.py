@@ -9,6 +9,7 @@ from arcstack.assess.context import Context
 from arcstack.checks import Verdict
 from arcstack.document import Build, Entry
 from arcstack.document.draft import Draft
+from arcstack.document.parts import Adjuster
 from arcstack.readings import Cut
 from arcstack.readings.built import moved_by
 from arcstack.settings import setting
@@ -34,12 +35,17 @@ class Outcome:
 
 @dataclass(frozen=True)
 class Proposed:
-    """What a cut would do at a place. ``tip_left_mm`` is what is left of the hard skin of the tip."""
+    """What a cut would do at a place.
+
+    ``tip_left_mm`` is what is left of the hard skin of the tip; ``held_open_mm`` by how much the valve would hang open
+    until its lash is set, None where a hydraulic adjuster takes that up or no lash is known.
+    """
 
     cut: Cut
     outcomes: tuple[Outcome, ...]
     lash_change_mm: float
     tip_left_mm: float
+    held_open_mm: float | None
 
 
 def with_cut(build: Build, side: str, cut: Cut) -> Build:
@@ -61,13 +67,29 @@ def with_cut(build: Build, side: str, cut: Cut) -> Build:
 
 
 def _with_lash(draft: Draft, side: str, cut: Cut) -> None:
-    read = draft.get(f"{side}.bench.lash")
-    lash = read if isinstance(read, Entry) else draft.get(f"{side}.cam.lash")
-    if not isinstance(lash, Entry) or cut.raises_mm == cut.tip_mm:
+    lash = lash_at(draft, side)
+    if lash is None or cut.raises_mm == cut.tip_mm:
         return
-    value = max(round(lash.value - cut.raises_mm + cut.tip_mm, 9), 0.0)
+    value = max(_lash_left_mm(lash, cut), 0.0)
     moved = {"value": value, "typed": plain(value, LENGTH), "outdated": "before it is set again"}
     draft.put(f"{side}.bench.lash", lash.model_copy(update=moved))
+
+
+def lash_at(draft: Draft, side: str) -> Entry | None:
+    """The lash that a valve stands at: as it was read there, else as it is to be set."""
+    read = draft.get(f"{side}.bench.lash")
+    found = read if isinstance(read, Entry) else draft.get(f"{side}.cam.lash")
+    return found if isinstance(found, Entry) else None
+
+
+def _lash_left_mm(lash: Entry, cut: Cut) -> float:
+    return round(lash.value - cut.raises_mm + cut.tip_mm, 9)
+
+
+def _held_open_mm(ctx: Context, cut: Cut) -> float | None:
+    lash = lash_at(Draft(ctx.build), ctx.side_name)
+    taken_up = not ctx.bucket and ctx.lever.adjuster is Adjuster.HYDRAULIC
+    return None if lash is None or taken_up else max(-_lash_left_mm(lash, cut), 0.0)
 
 
 def proposed(ctx: Context, cut: Cut, taken_off_tip_mm: float = 0.0) -> Proposed:
@@ -81,4 +103,5 @@ def proposed(ctx: Context, cut: Cut, taken_off_tip_mm: float = 0.0) -> Proposed:
         if old is not None and new is not None:
             outcomes.append(Outcome(old, new))
     moved = tuple(sorted((o for o in outcomes if o.moves), key=lambda o: -o.after.level.severity))
-    return Proposed(cut, moved, cut.tip_mm - cut.raises_mm, HARD_TIP_MM - taken_off_tip_mm - cut.tip_mm)
+    tip_left = HARD_TIP_MM - taken_off_tip_mm - cut.tip_mm
+    return Proposed(cut, moved, cut.tip_mm - cut.raises_mm, tip_left, _held_open_mm(ctx, cut))

@@ -74,6 +74,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         wrong=wrong,
         rows=[(o, said(o.before), said(o.after)) for o in found.outcomes] if found else [],
         lash=str(show(found.lash_change_mm, LENGTH, system)) if found else "",
+        held_open=str(show(found.held_open_mm, LENGTH, system)) if found and found.held_open_mm else "",
         tip_left=str(show(found.tip_left_mm, LENGTH, system)) if found else "",
         tip_gone=bool(found and found.tip_left_mm < 0),
         rises=str(show(cut.raises_mm, LENGTH, system)) if cut else "",
