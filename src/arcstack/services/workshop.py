@@ -233,11 +233,12 @@ class Workshop:
         work, which does not wait for ``make``.
 
         Nothing is stored where nothing changed. Raises ``StaleRevision`` where another window was faster, whether or
-        not anything changed here, and whatever ``make`` raises.
+        not anything changed here, ``NotFound`` where there is no such revision, and whatever ``make`` raises.
         """
-        standing = self.open(build_id)
-        if standing.revision != base:
-            raise StaleRevision(base, standing.revision)
+        newest = self.row(build_id).newest
+        standing = self.open(build_id, base)
+        if newest != base:
+            raise StaleRevision(base, newest)
         # what is made may take long: nobody else's edit waits for it, and one that came meanwhile is told below
         changed, why = make(standing.build)
         with self.database.session(writes=True) as session:
