@@ -169,7 +169,8 @@ def test_a_height_read_as_fitted_follows_what_is_known_and_is_told_of_what_is_no
     assert told is not None
     assert told.outdated == "L-6 0.0 fitted since it was read"
     bare = typed(known, {"intake.stack.height_basis": "bare"})
-    assert fitted(bare, "intake", part("retainer", "R-7 Ti +2.5"), "retainer").intake.stack.open_height == at
+    stands = bare.intake.stack.open_height
+    assert fitted(bare, "intake", part("retainer", "R-7 Ti +2.5"), "retainer").intake.stack.open_height == stands
 
 
 def test_a_seal_that_tells_its_own_height_takes_the_place_of_the_one_read() -> None:
