@@ -132,6 +132,9 @@ def test_what_goes_in_is_listed_with_its_unit_in_either_system() -> None:
                 bare = row.label.startswith(
                     ("Shape of the curve", "Coils", "Dead coils", "Density", "Pulse peak ÷ mean", "Tester table")
                 )
+                if row.label == "Pocket’s floor":
+                    assert row.shown == "square to the valve"
+                    continue
                 assert bare or re.search(r"\d ?(mm|in|N|lbf|N/mm|lbf/in|g|oz|°|rpm|bar|psi|MPa|ksi)$", row.shown), row
     force = find(ctx, "gas.difference_force")
     assert isinstance(force, Figure)

@@ -46,7 +46,7 @@ def along(ctx: Context, loses: bool) -> Figure:
         else (PocketFloor.FLAT if flat else PocketFloor.SQUARE).value
     )
     lies = Figure(
-        "n", f"Pocket’s floor: {words}", float(flat), COUNT, Evidence.ASSUMED if unsaid else Evidence.MEASURED,
+        "n", "Pocket’s floor", float(flat), COUNT, Evidence.ASSUMED if unsaid else Evidence.MEASURED,
         ctx.path("clearance.floor"), note=words, unsaid=unsaid,
     )  # fmt: skip
     formula += "1/cos(α)" if flat else "cos(α)"

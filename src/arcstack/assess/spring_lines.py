@@ -63,7 +63,9 @@ class SpringLine:
         path = (self.table or self.rate).leaves[0].path
         name = "table" if self.table is not None else "loads"
         return (
-            Figure("x", f"Load beyond its {name}", height_mm, LENGTH, Evidence.ASSUMED, path, note=words, unsaid=True),
+            Figure(
+                "h_e", f"Load beyond its {name}", height_mm, LENGTH, Evidence.ASSUMED, path, note=words, unsaid=True
+            ),
         )
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from arcstack.checks import Evidence, Figure, steps
 from arcstack.checks.formula import number, numbers_put_in, sum_decimals, units_put_in
+from arcstack.document import FIELDS, Kind
 from arcstack.units import System
 from arcstack.web.kit.rows import sample_words
 
@@ -81,4 +82,17 @@ def inputs(figure: Figure, system: System) -> list[Input]:
 
     walk(figure)
     rows = sorted(found.values(), key=lambda f: -f.evidence.weakness)
-    return [Input(f.symbol, f.label, _text(f, system), _other(f, system), _origin(f), f.path, f.note) for f in rows]
+    return [_choice(f) if _chosen(f) else _amount(f, system) for f in rows]
+
+
+def _chosen(f: Figure) -> bool:
+    return f.path is not None and f.path in FIELDS and FIELDS[f.path].kind is Kind.CHOICE
+
+
+def _choice(f: Figure) -> Input:
+    """A choice has no amount: it is told in its words."""
+    return Input(f.symbol, f.label, f.note, "", _origin(f), f.path, "")
+
+
+def _amount(f: Figure, system: System) -> Input:
+    return Input(f.symbol, f.label, _text(f, system), _other(f, system), _origin(f), f.path, f.note)
