@@ -292,7 +292,7 @@ def _mock_outcome(fault: Fault, sheet: Sheet, hidden: Truth) -> Outcome:
     mock = sheet.mock_up(side)
     moved = math.fsum(e.cam_rad for e in sheet.events if isinstance(e, Moved) and e.side == side)
     if fault.kind is Kind.TIMED:
-        read = any(isinstance(e, Pass) and e.side == side for e in sheet.events)
+        read = any(isinstance(e, Pass) and e.side == side and e not in mock.withdrawn for e in sheet.events)
         left = hidden.mocked.early_rad[side] + 2.0 * moved
         found = read and moved != 0.0 and abs(left) <= ABOUT_RIGHT_RAD
         return Outcome.FOUND if found else Outcome.SUSPECTED if read else Outcome.MISSED
