@@ -147,3 +147,13 @@ def test_a_pulse_that_nobody_read_has_a_width() -> None:
     told = assess(change(SOUND, "brief.pulse_peak", "3.2 bar")).verdict("gas.difference_rule", "exhaust")
     assert told.figure is not None
     assert told.figure.band is None
+
+
+def test_what_is_owed_is_named_up_to_six_and_the_rest_counted() -> None:
+    def owed(count: int) -> str:
+        parts = [Figure(f"p{n}", f"Part {n}", 1.0, LENGTH, Evidence.PRINTED, f"intake.part.{n}") for n in range(count)]
+        return coverage(Figure.calculated("s", "Sum", 1.0, LENGTH, "s = Σp", *parts)).words
+
+    assert owed(1) == "part 0"
+    assert owed(6) == "part 0, part 1, part 2, part 3, part 4, part 5"
+    assert owed(8) == "part 0, part 1, part 2, part 3, part 4, part 5 and 2 more"
