@@ -196,8 +196,8 @@ def table_lash(ctx: Context) -> Figure:
 class Curve:
     """The lift law at the valve before lash, the lobe's own law, and what it rests on.
 
-    ``smoothed`` is there when the curve was measured. ``others`` are curves that the same card, or the same readings
-    within their scatter, would allow too.
+    ``smoothed`` is there when the curve was measured. ``others`` are curves that the same card would allow too, or ways
+    that the scatter of the readings and their smoothing move it. ``ends`` are those that a train is turned on.
     """
 
     valve: LiftLaw
@@ -205,6 +205,7 @@ class Curve:
     origin: Figure
     smoothed: Smoothed | None = None
     others: tuple["Curve", ...] = ()
+    ends: tuple["Curve", ...] = ()
 
 
 STARTS_MM = setting("cam.table_starts")
@@ -268,13 +269,15 @@ def _measured_curve(ctx: Context, table: MeasuredCurve) -> Curve:
     found = smoothed(table, ctx.side.cam.hand)
     at_the_lobe = table.place is Place.LOBE
     inputs = (read, i) if at_the_lobe else (read, table_lash(ctx))
-    note = f"{read.note}. Its scatter is tried too, {len(found.others)} ways." if found.others else read.note
+    note = f"{read.note}. Its scatter and smoothing are tried too, {len(found.ways)} ways." if found.ways else read.note
     origin = Figure.calculated(
         "L(θ)", "Measured lift curve", gross_lift(ctx).value, LENGTH,
         "smoothed table × i" if at_the_lobe else "smoothed table + s_m, at the valve", *inputs, note=note,
     )  # fmt: skip
-    others = tuple(Curve(*_laws(ctx, law, at_the_lobe), origin) for law in found.others)
-    return Curve(*_laws(ctx, found.law, at_the_lobe), origin, found, others)
+    ways, ends = (
+        tuple(Curve(*_laws(ctx, law, at_the_lobe), origin) for law in laws) for laws in (found.ways, found.ends)
+    )
+    return Curve(*_laws(ctx, found.law, at_the_lobe), origin, found, ways, ends)
 
 
 def _laws(ctx: Context, read: LiftLaw, at_the_lobe: bool) -> tuple[LiftLaw, LiftLaw]:
@@ -346,7 +349,8 @@ def _estimated_curve(ctx: Context) -> Curve:
     )  # fmt: skip
     base = base_radius(ctx) if ctx.bucket else None
     shapes = open_asymmetric(peak, durations, lash_at_lobe, base, offset.value)
-    return Curve(at_valve(lobe, moves), lobe, origin, None, tuple(Curve(at_valve(x, moves), x, origin) for x in shapes))
+    others = tuple(Curve(at_valve(x, moves), x, origin) for x in shapes)
+    return Curve(at_valve(lobe, moves), lobe, origin, None, others, others)
 
 
 def _ramp_words(lobe: LiftLaw) -> str:
@@ -371,8 +375,8 @@ def variants(ctx: Context) -> tuple[Context, ...]:
 def banded(ctx: Context, found: Figure, take: Callable[[Context], float]) -> Figure:
     """A figure with the band that the lift curve leaves: ``take`` works it for each variant.
 
-    Other lobes of a card span what it leaves open. The scatter of readings lies to either side of the figure alike:
-    the least or the most along a noisy curve is found too low or too high, never both.
+    Other lobes of a card span what it leaves open. What the scatter of readings and their smoothing move it by lies to
+    either side alike.
     """
     values = []
     for variant in variants(ctx):
@@ -387,11 +391,14 @@ def banded(ctx: Context, found: Figure, take: Callable[[Context], float]) -> Fig
 
 
 def spread(ctx: Context, value: float, others: Sequence[float]) -> tuple[float, float] | None:
-    """The band of a figure from what the other curves give for it; None where there are none."""
+    """The band of a figure from what the other curves give for it; None where there are none.
+
+    Lobes of a card span it. Ways of a measured curve are apart from each other: their squares are summed.
+    """
     if not others:
         return None
     if curve(ctx).smoothed is not None:
-        half = max(abs(other - value) for other in others)
+        half = math.sqrt(sum((other - value) ** 2 for other in others))
         return value - half, value + half
     return min(value, *others), max(value, *others)
 

@@ -185,7 +185,7 @@ def tried_otherwise(ctx: Context) -> list[tuple[str, Train]]:
                 rows.append((f"{name}, {word}", found.with_assumed(**moved)))
     rows += [
         (f"curve {number}", replace(found, valve_law=other.valve))
-        for number, other in enumerate(cam.curve(ctx).others, 1)
+        for number, other in enumerate(cam.curve(ctx).ends, 1)
     ]
     return rows
 

@@ -139,14 +139,15 @@ def _gap(
     where = math.degrees(found.crank_rad)
     side = "after" if where >= 0 else "before"
     note = f"Least at {abs(where):.1f}° {side} TDC{extra}. Lash taken as nothing."
-    model = pair(ctx)
     curve, centre = cam.curve(ctx), cam.centreline(ctx)
     crank = length("θ", "Crank angle there", found.crank_rad, "where that least is", curve.origin, centre, of=ANGLE)
     drop, fallen, falls = drop_at_tdc(ctx), _piston_there(ctx, crank), along(ctx, False)
     # the vertex of a parabola through the samples lies a hair below the curve's own figures there
     lifted = drop.value + fallen.value * falls.value - found.gap_mm
     lift = length("L", "Valve lift there", lifted, "read off the lift curve", curve.origin, centre, *phasing)
-    band = cam.spread(ctx, found.gap_mm, [model.gap_of_mm(o.valve, found.phaser_rad) for o in curve.others])
+    # each curve where its own events put it
+    tried = [pair(other).gap_of_mm(found.phaser_rad) for other in cam.variants(ctx)]
+    band = cam.spread(ctx, found.gap_mm, tried)
     if band:
         note += f" The curve leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
     formula = f"{symbol} = d₀ + s·a − L"

@@ -39,7 +39,7 @@ def _tried(
 
 
 def _with_band(intake: Context, exhaust: Context, found: Figure, work: Callable[[Context, Context], float]) -> Figure:
-    """The figure with the band that the curves of both sides leave, each tried by itself."""
+    """The figure with the band that the curves of both sides leave, each tried by itself; the two are apart."""
     rows = list(_tried(intake, exhaust, work))
     if not rows:
         return found
@@ -48,7 +48,8 @@ def _with_band(intake: Context, exhaust: Context, found: Figure, work: Callable[
         for side in (intake, exhaust)
         if (band := cam.spread(side, found.value, [v for s, v in rows if s is side])) is not None
     ]
-    return replace(found, band=(min(low for low, _ in bands), max(high for _, high in bands)))
+    low, high = (math.hypot(*(abs(band[end] - found.value) for band in bands)) for end in (0, 1))
+    return replace(found, band=(found.value - low, found.value + high))
 
 
 def _opening(intake: Context, advance_rad: float) -> float:

@@ -128,9 +128,9 @@ class ValveToPiston:
 
     # kept with the pair, which is a few numbers: many valves of a head stand alike over their pistons
     @lru_cache(maxsize=1024)  # noqa: B019
-    def gap_of_mm(self, law: LiftLaw, phaser_rad: float) -> float:
-        """Least gap that another lift law would leave in the same place, lash at zero, to a hundredth of a mm."""
-        table, lift = lift_table(law)
+    def gap_of_mm(self, phaser_rad: float) -> float:
+        """Least gap at one place of the phaser, lash at zero, to a hundredth of a mm."""
+        table, lift = lift_table(self.valve_law)
         cam = (_NEAR_TDC - self.centreline_rad + phaser_rad) / 2.0
         return float((self._room - np.interp(cam, table, lift, left=0.0, right=0.0)).min())
 
