@@ -7,10 +7,13 @@ import { askSitting, bindSitting, isAsking, seated } from "./sitting.js";
 import { allUnsaved, letGo, tellUnsaved } from "./unsaved.js";
 
 const PAUSE = 300;
+const SETTLES = 700;
 const ORIGINS = ["measured", "printed", "assumed"];
 
 let timer = 0;
 let sliderTimer = 0;
+let passing = null;
+let byKeys = null;
 
 function measures(field) {
   const control = evidenceOf(field) ?? (field.dataset.path.endsWith("_from") ? inputOf(field) : null);
@@ -55,6 +58,22 @@ function accept(field) {
   field.dataset.sending = sending;
   send(field, "edit");
 }
+
+/** What the arrow keys only pass through on the way to another choice is not said: only where they rest. */
+function passThrough(field) {
+  clearTimeout(passing?.timer);
+  passing = { field, timer: setTimeout(rest, SETTLES) };
+}
+
+function rest() {
+  if (!passing) return;
+  clearTimeout(passing.timer);
+  const { field } = passing;
+  passing = null;
+  accept(field);
+}
+
+const passes = (event) => event.target.matches?.(".field select") && !event.altKey && /^(Arrow|Home|End|Page|.$)/.test(event.key);
 
 /** A refused field keeps the focus, unless another is being typed in by now. */
 function holdFocus(field) {
@@ -152,8 +171,15 @@ export function bindFields() {
     const field = fieldOf(event.target);
     if (!field) return;
     if (differs(field)) keepDraft(field);
-    accept(field);
+    if (byKeys === event.target) passThrough(field);
+    else accept(field);
   });
+  document.addEventListener("keydown", (event) => {
+    byKeys = passes(event) ? event.target : null;
+    if (!byKeys) rest();
+  }, true);
+  document.addEventListener("pointerdown", () => { byKeys = null; }, true);
+  document.addEventListener("focusout", rest);
   // rows of a tester's table keep their ends, which a single line would lose
   document.addEventListener("paste", (event) => {
     const text = event.clipboardData?.getData("text") ?? "";

@@ -12,6 +12,7 @@ from arcstack.services import CamLibrary, PartShelf
 from arcstack.services.starts import template
 from tests.browser.acts import field, level, opened, put, unfolded, wait_level
 from tests.browser.conftest import Site
+from tests.builds import quill
 from tests.web.conftest import WHO
 
 STEP = "intake.stack.retainer.step"
@@ -542,3 +543,21 @@ def test_templates_and_duplicates_start_a_head_in_a_few_keys(page: Page, site: S
     page.wait_for_url("**/intake/brief#f-name")
     expect(page.locator("#i-name")).to_have_value("From a template, copy")
     expect(page.locator("#i-name")).to_be_focused()
+
+
+def test_choices_that_the_arrow_keys_pass_through_are_not_said(page: Page, site: Site) -> None:
+    build_id = site.workshop.create(quill(), WHO)
+    before = site.workshop.open(build_id).revision
+    opened(page, f"{site.address}/builds/{build_id}/intake/fit")
+    groove = "[id='i-intake.stack.valve.groove']"
+    held = page.input_value(groove)
+    options = page.locator(f"{groove} option").all_inner_texts()
+    page.focus(groove)
+    page.keyboard.press("Home")
+    for _ in range(len(options) - 1):
+        page.keyboard.press("ArrowDown")
+    page.keyboard.press("Tab")
+    expect(page.locator("#base")).to_have_value(str(before + 1))
+    now = get(site.workshop.open(build_id).build, "intake.stack.valve.groove")
+    assert now is not None
+    assert str(now) == options[-1] != held
