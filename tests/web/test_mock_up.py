@@ -135,7 +135,7 @@ def test_a_cam_that_is_early_is_found_moved_and_read_again(browser: Browser, at:
     for _ in range(2):
         browser.post(at, 302, act="pass", place=place, highest=highest(browser, side), **shown(browser, side, 2.5))
     page = plain(browser.get(at))
-    assert "2.5° advanced: gear, tooth, key, stretched chain or cut head." in page
+    assert "2.5° ± 0.5° advanced: gear, tooth, key, stretched chain or cut head." in page
     assert (
         "turn the camshaft 1.25° of cam against the way it runs; at a slot radius of 40.00 mm that is 0.87 mm" in page
     )
@@ -165,7 +165,7 @@ def test_a_late_cam_with_wrong_lash_is_told_as_both(browser: Browser, at: str, s
     off = shown(browser, side, early=-6.0, check=1.3)
     browser.post(at, 302, act="pass", place=place, highest=highest(browser, side, 0.5), **off)
     page = plain(browser.get(at))
-    assert f"{place}: lash; with that taken out, 6.0° retarded. Leave the gear alone" in page
+    assert f"{place}: lash; with that taken out, 6.0° ± 1.1° retarded. Leave the gear alone" in page
 
 
 def test_a_pass_mistyped_is_taken_back_and_stays_to_be_seen(browser: Browser, at: str, side: str) -> None:
@@ -177,7 +177,7 @@ def test_a_pass_mistyped_is_taken_back_and_stays_to_be_seen(browser: Browser, at
     browser.post(at, 302, act="withdraw", event=str(slip))
     page = plain(browser.get(at))
     assert len(mock(browser, side).passes) == 1
-    assert f"{place}: 0.2° advanced: as the card" in page
+    assert f"{place}: 0.2° ± 1.1° advanced: as the card" in page
     assert f"Taken back: {place}, pass" in page
     assert "stands no more" in browser.post(at, 422, act="withdraw", event=str(slip))
 

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import scipy  # its parts load when first used, which keeps the start quick
 
 from arcstack.mech.cam.law import Array
 from arcstack.mech.number import Number
@@ -75,20 +76,44 @@ def drop_that_fits_mm(
 @dataclass(frozen=True)
 class Fit:
     """Drop and timing that fit pushes together, as changes of the model (timing positive is earlier), each with half of
-    the width that readings good to so much leave it."""
+    the width that the readings leave it. ``together`` is their covariance in those half-widths, mm·rad."""
 
     drop_mm: float
     timing_rad: float
     drop_half_mm: float
     timing_half_rad: float
+    together: float = 0.0
+
+    def gap_half_mm(self, per_rad: float) -> float:
+        """What a gap that changes by ``per_rad`` (mm a radian) with an earlier cam is left open by.
+
+        Where drop and timing cannot be told apart, their sum still is known where it was pushed.
+
+        >>> found = fit_both([0.0] * 6, [math.degrees(s) for s in (-0.08, -0.10, -0.11, -0.12, -0.13, -0.13)], 0.05)
+        >>> round(found.gap_half_mm(math.degrees(-0.11)), 3)
+        0.021
+        """
+        square = self.drop_half_mm**2 + (per_rad * self.timing_half_rad) ** 2 + 2.0 * per_rad * self.together
+        return math.sqrt(max(square, 0.0))
 
 
-def fit_both(residuals_mm: Sequence[float], per_rad: Sequence[float], good_to_mm: float) -> Fit:
+@dataclass(frozen=True)
+class Known:
+    """A figure known beside the readings: about where it lies, and half of the width that leaves it."""
+
+    value: float
+    half: float
+
+
+def fit_both(
+    residuals_mm: Sequence[float], per_rad: Sequence[float], good_to_mm: float, timing: Known | None = None
+) -> Fit:
     """Least squares of r = Δd + Δφ·∂c/∂φ, with what readings good to ``good_to_mm`` leave open of each.
 
-    ``per_rad`` is how the gap changes with the cam made earlier, mm a radian. Raises ``ValueError`` for fewer than two
-    residuals, or sensitivities all alike, by which the two cannot be told apart. Source: normal equations; the
-    covariance is the reading's variance times their inverse.
+    ``per_rad`` is how the gap changes with the cam made earlier, mm a radian; ``timing`` what is known of it otherwise,
+    as one more reading. Raises ``ValueError`` without a residual, or where nothing is known of the timing and the
+    sensitivities are fewer than two or all alike, by which the two cannot be told apart.
+    Source: normal equations; the covariance is the reading's variance times their inverse.
 
     Six sensitivities from −0.08 to −0.13 mm a degree are nearly alike: readings good to 0.05 mm leave 1.2°.
 
@@ -96,18 +121,76 @@ def fit_both(residuals_mm: Sequence[float], per_rad: Sequence[float], good_to_mm
     >>> found = fit_both([0.0] * 6, slopes, 0.05)
     >>> round(math.degrees(found.timing_half_rad), 1), round(found.drop_half_mm, 2)
     (1.2, 0.13)
+
+    One alone, of a cam that may be off by 4°: 0.05 mm by itself, 0.44 with the timing.
+
+    >>> alone = fit_both([0.0], slopes[2:3], 0.05, Known(0.0, math.radians(4.0)))
+    >>> round(alone.drop_half_mm, 2), round(alone.gap_half_mm(slopes[2]), 2)
+    (0.44, 0.05)
     """
-    if len(residuals_mm) < 2 or len(residuals_mm) != len(per_rad):
-        raise ValueError("two residuals or more, each with its sensitivity")
+    if not residuals_mm or len(residuals_mm) != len(per_rad):
+        raise ValueError("a residual or more, each with its sensitivity")
     slopes, off = np.asarray(per_rad, dtype=np.float64), np.asarray(residuals_mm, dtype=np.float64)
     spread = float(((slopes - slopes.mean()) ** 2).sum())
-    if spread <= 1e-9 * float((slopes**2).sum()) + 1e-18:
+    if timing is None and spread <= 1e-9 * float((slopes**2).sum()) + 1e-18:
         raise ValueError("every angle moves alike with the cam: drop and timing cannot be told apart")
-    timing = float(((slopes - slopes.mean()) * (off - off.mean())).sum()) / spread
-    drop = float(off.mean() - timing * slopes.mean())
-    timing_half = good_to_mm / math.sqrt(spread)
-    drop_half = good_to_mm * math.sqrt(1.0 / len(off) + float(slopes.mean()) ** 2 / spread)
-    return Fit(drop, timing, drop_half, timing_half)
+    sure = (good_to_mm / timing.half) ** 2 if timing is not None else 0.0
+    about = timing.value if timing is not None else 0.0
+    normal = np.array([[len(off), slopes.sum()], [slopes.sum(), (slopes**2).sum() + sure]])
+    inverse = np.linalg.inv(normal)
+    drop, turn = inverse @ np.array([off.sum(), (slopes * off).sum() + sure * about])
+    halves = np.sqrt(np.diag(inverse)) * good_to_mm
+    return Fit(float(drop), float(turn), float(halves[0]), float(halves[1]), float(inverse[0, 1]) * good_to_mm**2)
+
+
+AGREED = 1.5
+"""As if so many readings had agreed already, to half of what the instrument is good to: one alone is not sure."""
+
+
+def reading_half(left: Sequence[float], spent: float, good_to: float) -> float:
+    """Half of the width that one reading is good to, by what a fit that spends so many figures leaves of them, and no
+    less than the instrument is good to.
+
+    Source: Student's t over the pooled scatter, 95 of 100.
+
+    >>> good = reading_half([0.02, -0.01, -0.02, 0.01, 0.0], 1.0, 0.05)
+    >>> alone, wild = reading_half([0.0], 1.0, 0.05), reading_half([0.15, -0.2, 0.05, 0.1, -0.1], 1.0, 0.05)
+    >>> round(good, 3), round(alone, 3), round(wild, 2)
+    (0.05, 0.15, 0.31)
+    """
+    over = AGREED + max(len(left) - spent, 0.0)
+    scatter = math.sqrt((AGREED * (good_to / 2.0) ** 2 + math.fsum(x * x for x in left)) / over)
+    return max(good_to, float(scipy.stats.t.ppf(0.975, over)) * scatter)
+
+
+def off_the_rest(values: Sequence[float], good_to: float, at_least: float, free: Sequence[float] = ()) -> int | None:
+    """Which of three readings or more of one thing lies off all others, by far more than those scatter: a dial read a
+    turn wrong. The first, where of two neither can be told. None while none does.
+
+    ``at_least`` is the least that counts; ``free`` how far each may lie off by what is not known of it.
+    Source: the deleted residual over the scatter of the others.
+
+    >>> off_the_rest([0.02, 1.01, -0.01, 0.0], 0.05, 0.3), off_the_rest([0.1, -0.15, 0.2], 0.05, 0.3)
+    (1, None)
+    >>> off_the_rest([0.0, 1.0], 0.05, 0.3), off_the_rest([0.0], 0.05, 0.3)
+    (0, None)
+    """
+    found = np.asarray(values, dtype=np.float64)
+    may = np.asarray(free, dtype=np.float64) if len(free) else np.zeros(len(found))
+    if len(found) == 2:
+        return 0 if abs(found[1] - found[0]) > at_least + abs(may[1] - may[0]) else None
+    worst: tuple[float, int] | None = None
+    for n in range(len(found) if len(found) > 2 else 0):
+        rest, own = np.delete(found, n), np.delete(may, n)
+        off = abs(found[n] - rest.mean()) - abs(may[n] - own.mean())
+        scatter = max(float(rest.std(ddof=1)), good_to / 2.0) * math.sqrt(1.0 + 1.0 / len(rest))
+        if off > max(at_least, _FAR * scatter) and (worst is None or off > worst[0]):
+            worst = off, n
+    return worst[1] if worst is not None else None
+
+
+_FAR = 6.0
+"""Times the scatter of the others that lies off all of them."""
 
 
 def sensitivity(pair: ValveToPiston, crank_rad: float, lash_mm: float = 0.0, phaser_rad: float = 0.0) -> float:
@@ -121,14 +204,42 @@ def sensitivity(pair: ValveToPiston, crank_rad: float, lash_mm: float = 0.0, pha
 
 
 def fit_pushes(
-    pair: ValveToPiston, pushes: Sequence[Push], good_to_mm: float, lash_mm: float = 0.0, phaser_rad: float = 0.0
-) -> Fit:
-    """Drop and timing that fit pushes of a dial. Raises ``ValueError`` as ``fit_both`` does.
+    pair: ValveToPiston, pushes: Sequence[Push], good_to_mm: float, lash_mm: float = 0.0, phaser_rad: float = 0.0,
+    timing: Known | None = None,
+) -> Fit:  # fmt: skip
+    """Drop and timing that fit pushes of a dial, as wide as the pushes themselves scatter about them.
 
-    Source: least squares, as ``fit_both``.
+    Raises ``ValueError`` as ``fit_both`` does. Source: least squares, as ``fit_both``.
     """
     off = [c.gap_off_mm for c in compared(pair, pushes, lash_mm, phaser_rad)]
-    return fit_both(off, [sensitivity(pair, p.crank_rad, lash_mm, phaser_rad) for p in pushes], good_to_mm)
+    slopes = [sensitivity(pair, p.crank_rad, lash_mm, phaser_rad) for p in pushes]
+    first = fit_both(off, slopes, good_to_mm, timing)
+    left = [o - first.drop_mm - first.timing_rad * s for o, s in zip(off, slopes, strict=True)]
+    # what is known of the timing spends less of the readings than one that they must tell
+    told = 1.0 - (first.timing_half_rad / timing.half) ** 2 if timing is not None else 1.0
+    return fit_both(off, slopes, reading_half(left, 1.0 + told, good_to_mm), timing)
+
+
+def fit_lifts(rows: Sequence[Compared], per_rad: Sequence[float], good_to_mm: float, timing: Known) -> Fit:
+    """Drop and timing by pushes whose lift was read too: lift and travel tell the drop, lift alone the timing.
+
+    Raises ``ValueError`` without a row. Source: mean of what geometry is off; least squares of one turn.
+    """
+    if not rows or any(r.geometry_off_mm is None or r.lift_off_mm is None for r in rows):
+        raise ValueError("at least one push, each with its lift")
+    geometry = [r.geometry_off_mm or 0.0 for r in rows]
+    lifts = [-(r.lift_off_mm or 0.0) for r in rows]
+    drop = math.fsum(geometry) / len(geometry)
+    drop_half = reading_half([g - drop for g in geometry], 1.0, good_to_mm) / math.sqrt(len(geometry))
+    turn, half = timing.value, timing.half
+    good = good_to_mm
+    for _ in range(2):
+        sure = (good / timing.half) ** 2
+        square = math.fsum(s * s for s in per_rad) + sure
+        turn = (math.fsum(o * s for o, s in zip(lifts, per_rad, strict=True)) + sure * timing.value) / square
+        half = good / math.sqrt(square)
+        good = reading_half([o - turn * s for o, s in zip(lifts, per_rad, strict=True)], 1.0, good_to_mm)
+    return Fit(drop, turn, drop_half, half)
 
 
 def corrected(pair: ValveToPiston, fit: Fit) -> ValveToPiston:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from arcstack.assess import phaser, piston, running, timing
 from arcstack.assess.context import Context, known
-from arcstack.checks import Evidence, Figure, Verdict
+from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.mech import pushed
 from arcstack.mech.piston import LeastGap, ValveToPiston, along_valve
 from arcstack.mech.timing import tooth_rad
@@ -16,7 +16,17 @@ from arcstack.trials.timed import judged
 from arcstack.units import ANGLE, LENGTH, show
 
 PUSH_GOOD_MM, GEOMETRY_MM = setting("mock_up.push_good"), setting("mock_up.geometry")
-TELLS_RAD = math.radians(setting("mock_up.tells"))
+PUSH_APART_MM, CLAY_GOOD_MM = setting("mock_up.push_apart"), setting("mock_up.clay_good")
+TELLS_RAD, TIMING_OPEN_RAD = math.radians(setting("mock_up.tells")), math.radians(setting("mock_up.timing_open"))
+
+
+@dataclass(frozen=True)
+class ByClay:
+    """An imprint over a valve, how the engine stood for it, and its least gap, gasket and lash put right."""
+
+    read: Clay
+    stood: Stood
+    gap_mm: float
 
 
 @dataclass(frozen=True)
@@ -26,7 +36,8 @@ class Gaps:
     ``tells`` says in words what is off, or that it cannot be told. ``least`` and ``swept`` are the model's least gap,
     parked and through the phaser's range, put right by the dial; ``half_mm`` is what readings leave it open by;
     ``teeth`` the same a tooth early and a tooth late. ``aside`` counts pushes that were taken as the engine stood
-    otherwise.
+    otherwise, ``clays`` every imprint, each at its own phaser. ``apart`` is a push that lies off all others: nothing
+    rests on any until it is read again or taken back.
     """
 
     place: str
@@ -40,15 +51,24 @@ class Gaps:
     swept: LeastGap | None
     half_mm: float
     teeth: tuple[float, float] | None
-    clay_mm: float | None
+    clays: tuple[ByClay, ...]
     radial_mm: float | None
     edges: tuple[str, ...]
     aside: int
     verdicts: tuple[Verdict, ...]
+    apart: pushed.Push | None = None
+
+    @property
+    def clay_mm(self) -> float | None:
+        """The least by clay; None while none was pressed."""
+        return min((c.gap_mm for c in self.clays), default=None)
 
 
-def gaps(ctx: Context, mock: MockUp, place: str) -> Gaps | None:
-    """What was pushed and pressed at one place against the model; None while nothing was. Raises ``NotKnown``."""
+def gaps(ctx: Context, mock: MockUp, place: str, timing: pushed.Known | None = None) -> Gaps | None:
+    """What was pushed and pressed at one place against the model; None while nothing was. Raises ``NotKnown``.
+
+    ``timing`` is how early the cam stands by its passes, where it was timed.
+    """
     taken = [p for p in mock.pushes if p.place == place and p.number in mock.error_for and p.number in mock.stood_for]
     clays = [c for c in mock.clays if c.place == place and c.number in mock.stood_for]
     if not (taken or clays):
@@ -62,25 +82,30 @@ def gaps(ctx: Context, mock: MockUp, place: str) -> Gaps | None:
     as_lies = replace(model, drop_at_tdc_mm=model.drop_at_tdc_mm + off)
     made = [_push(mock, p) for p in pushes]
     rows = pushed.compared(as_lies, made, stood.lash_mm, stood.phaser_rad)
-    fit, tells = _fitted(as_lies, made, rows, stood.lash_mm, stood.phaser_rad)
+    turn = timing or pushed.Known(0.0, TIMING_OPEN_RAD)
+    far = _apart(as_lies, rows, stood.lash_mm, stood.phaser_rad, turn)
+    fit, tells = _fitted(as_lies, made, rows, stood.lash_mm, stood.phaser_rad, turn) if far is None else (None, "")
+    if far is not None:
+        tells = _read_again(far, len(rows))
     right = pushed.corrected(model, fit) if fit is not None else None
     span = _span(ctx)
     least = right.least_gap() if right is not None else None
     swept = right.least_gap(*span) if right is not None else None
     half = _half(model, fit, swept) if fit is not None and swept is not None else 0.0
-    clay = min((_by_clay(c, mock.stood_for[c.number], model) for c in clays), default=None)
+    clay = tuple(ByClay(c, mock.stood_for[c.number], _by_clay(c, mock.stood_for[c.number], model)) for c in clays)
     radial = min((c.radial_mm for c in clays if c.radial_mm is not None), default=None)
     edges = tuple(dict.fromkeys(c.edge for c in clays if c.edge))
     teeth = _teeth(ctx, right, span) if right is not None else None
-    at_stood = right.least_gap(stood.phaser_rad, stood.phaser_rad) if right is not None else None
     verdicts = (
         *_measured(ctx, place, fit, swept, half, made),
+        *((_open(ctx, "piston.clearance_measured", "Piston, measured", tells),) if far is not None else ()),
+        *_pressed(ctx, place, clay),
         *_radial(ctx, place, radial),
-        *_agreement(ctx, model, at_stood, clay, stood.phaser_rad),
+        *_agreement(ctx, model, right, stood.phaser_rad, clay),
     )
     return Gaps(
         place, stood, tuple(rows), model, fit, tells, right, least, swept, half, teeth, clay, radial, edges,
-        len(taken) - len(pushes), verdicts,
+        len(taken) - len(pushes), verdicts, far.push if far is not None else None,
     )  # fmt: skip
 
 
@@ -108,10 +133,8 @@ def _span(ctx: Context) -> tuple[float, float]:
 
 
 def _half(model: ValveToPiston, fit: pushed.Fit, swept: LeastGap) -> float:
-    """What the readings leave the least gap open by: drop and timing, each by itself, by the root of squares."""
-    slope = pushed.sensitivity(model, swept.crank_rad, 0.0, swept.phaser_rad)
-    turn = fit.timing_half_rad * abs(slope) if math.isfinite(fit.timing_half_rad) else 0.0
-    return math.hypot(fit.drop_half_mm, turn)
+    """What the readings leave the least gap open by."""
+    return fit.gap_half_mm(pushed.sensitivity(model, swept.crank_rad, 0.0, swept.phaser_rad))
 
 
 def _teeth(ctx: Context, right: ValveToPiston, span: tuple[float, float]) -> tuple[float, float] | None:
@@ -127,38 +150,58 @@ def _teeth(ctx: Context, right: ValveToPiston, span: tuple[float, float]) -> tup
     return early, late
 
 
+def _apart(
+    model: ValveToPiston, rows: Sequence[pushed.Compared], lash: float, phaser: float, timing: pushed.Known
+) -> pushed.Compared | None:
+    """A push that lies off all others, by its lift, by lift and travel together, or by travel alone."""
+    slopes = [pushed.sensitivity(model, r.push.crank_rad, lash, phaser) for r in rows]
+    whole = [(n, r) for n, r in enumerate(rows) if r.geometry_off_mm is not None and r.lift_off_mm is not None]
+    if whole:
+        early = [slopes[n] * timing.half for n, _ in whole]
+        off = [(r.lift_off_mm or 0.0) + slopes[n] * timing.value for n, r in whole]
+        series = [([r.geometry_off_mm or 0.0 for _, r in whole], [0.0] * len(whole)), (off, early)]
+    else:
+        whole = list(enumerate(rows))
+        off = [r.gap_off_mm - s * timing.value for r, s in zip(rows, slopes, strict=True)]
+        series = [(off, [s * timing.half for s in slopes])]
+    for values, free in series:
+        at = pushed.off_the_rest(values, PUSH_GOOD_MM, PUSH_APART_MM, free)
+        if at is not None:
+            return whole[at][1]
+    return None
+
+
+def _read_again(far: pushed.Compared, count: int) -> str:
+    """What to do about a push that lies off the others."""
+    where = show(far.push.crank_rad, ANGLE)
+    if count == 2:
+        return f"the two pushes do not go together: read both again, the one at {where} first"
+    return f"the push at {where} lies off all others, as a dial read a turn wrong does: read it again or take it back"
+
+
+def _open(ctx: Context, key: str, title: str, why: str) -> Verdict:
+    """A check of a mock-up that nothing can be said of, for a reason."""
+    return Verdict(key, ctx.side_name, title, "mock-up", None, None, Level.OPEN, (), True, why)
+
+
 def _fitted(
-    model: ValveToPiston, made: list[pushed.Push], rows: list[pushed.Compared], lash: float, phaser: float
-) -> tuple[pushed.Fit | None, str]:
+    model: ValveToPiston, made: list[pushed.Push], rows: list[pushed.Compared], lash: float, phaser: float,
+    timing: pushed.Known,
+) -> tuple[pushed.Fit | None, str]:  # fmt: skip
     """What fits the pushes, and what that says: with lifts the two are told apart, without them only as far as the
     angles let them."""
     if not made:
         return None, ""
     with_lift = [r for r in rows if r.geometry_off_mm is not None and r.lift_off_mm is not None]
-    if with_lift:
-        drop = math.fsum(r.geometry_off_mm or 0.0 for r in with_lift) / len(with_lift)
-        slopes = [pushed.sensitivity(model, r.push.crank_rad, lash, phaser) for r in with_lift]
-        square = math.fsum(s * s for s in slopes)
-        turn = -math.fsum((r.lift_off_mm or 0.0) * s for r, s in zip(with_lift, slopes, strict=True))
-        early = turn / square if square > 0.0 else 0.0
-        fit = pushed.Fit(
-            drop,
-            early,
-            PUSH_GOOD_MM / math.sqrt(len(with_lift)),
-            PUSH_GOOD_MM / math.sqrt(square) if square else math.inf,
-        )
-        says = (
-            "geometry good"
-            if abs(drop) <= GEOMETRY_MM
-            else f"the chamber is {'tighter' if drop < 0 else 'roomier'} than the model"
-        )
-        return fit, says
-    try:
-        fit = pushed.fit_pushes(model, made, PUSH_GOOD_MM, lash, phaser)
-    except ValueError:
-        drop = pushed.drop_that_fits_mm(model, made, lash, phaser) - model.drop_at_tdc_mm
-        return pushed.Fit(drop, 0.0, PUSH_GOOD_MM, math.inf), _CANNOT
-    return fit, _CANNOT if fit.timing_half_rad > TELLS_RAD else ""
+    if not with_lift:
+        fit = pushed.fit_pushes(model, made, PUSH_GOOD_MM, lash, phaser, timing)
+        return fit, _CANNOT if fit.timing_half_rad > TELLS_RAD else ""
+    slopes = [pushed.sensitivity(model, r.push.crank_rad, lash, phaser) for r in with_lift]
+    fit = pushed.fit_lifts(with_lift, slopes, PUSH_GOOD_MM, timing)
+    if abs(fit.drop_mm) > GEOMETRY_MM:
+        return fit, f"the chamber is {'tighter' if fit.drop_mm < 0 else 'roomier'} than the model"
+    sure = abs(fit.drop_mm) + fit.drop_half_mm <= 2.0 * GEOMETRY_MM
+    return fit, "geometry good" if sure else "too few pushes that agree to call the geometry good"
 
 
 _CANNOT = "cannot tell a tight chamber from an early cam; read the lift too"
@@ -198,20 +241,60 @@ def _radial(ctx: Context, place: str, radial: float | None) -> tuple[Verdict, ..
     return (judged(ctx, "piston.radial", "Pocket, room around", figure),)
 
 
+def _pressed(ctx: Context, place: str, clays: Sequence[ByClay]) -> tuple[Verdict, ...]:
+    """The least gap by clay, held to the limit of where the phaser was held."""
+    found = []
+    for at, clay in enumerate(clays, 1):
+        held = clay.stood.phaser_rad
+        read = _read("t", "Thinnest of the clay", clay.read.imprint_mm)
+        inputs = [read, _read("s", "Lash as it was set", clay.stood.lash_mm)]
+        formula = "c_l = t·cos(α)" if clay.read.along_cylinder else "c_l = t"
+        if clay.read.along_cylinder or clay.stood.gasket_used_mm != clay.stood.gasket_crushed_mm:
+            inputs.append(ctx.entry("clearance.valve_angle", "α"))
+        if clay.stood.gasket_used_mm != clay.stood.gasket_crushed_mm:
+            crushed = replace(
+                _read("g_c", "Gasket as it is crushed", clay.stood.gasket_crushed_mm), evidence=Evidence.PRINTED
+            )
+            inputs += [_read("g_u", "Gasket as it lay", clay.stood.gasket_used_mm), crushed, piston.along(ctx, False)]
+            formula += f" − (g_u − g_c)·{inputs[-1].symbol}"
+        where = "phaser parked" if held == 0.0 else f"phaser held {show(held, ANGLE)} earlier"
+        band = (clay.gap_mm - CLAY_GOOD_MM, clay.gap_mm + CLAY_GOOD_MM)
+        figure = Figure.calculated(
+            "c_l",
+            "Piston, by clay",
+            clay.gap_mm,
+            LENGTH,
+            f"{formula} − s",
+            *inputs,
+            note=f"At {place}, {where}.",
+            band=band,
+        )
+        key = "piston.clearance" if held == 0.0 else "piston.clearance_swept"
+        name = "piston.clearance_clay" if at == 1 else f"piston.clearance_clay.{at}"
+        found.append(judged(ctx, name, "Piston, by clay", figure, piston.clearance_limit(ctx, key)))
+    return tuple(found)
+
+
 def _agreement(
-    ctx: Context, model: ValveToPiston, dial: LeastGap | None, clay: float | None, held_rad: float
+    ctx: Context, model: ValveToPiston, right: ValveToPiston | None, dial_rad: float, clays: Sequence[ByClay]
 ) -> tuple[Verdict, ...]:
-    """Dial, clay and model as marks on one curve: how far the furthest two lie apart, the phaser as it was held."""
-    found = [("Model", model.least_gap(held_rad, held_rad).gap_mm)]
-    found += [("Dial", dial.gap_mm)] if dial is not None else []
-    found += [("Clay", clay)] if clay is not None else []
+    """Dial, clay and model: how far the furthest two lie apart, each at the phaser that it was read at."""
+    rows: list[tuple[float, list[tuple[str, float]]]] = []
+    states: list[tuple[float, ByClay | None]] = [(c.stood.phaser_rad, c) for c in clays]
+    for phaser_rad, clay in states or [(dial_rad, None)]:
+        found = [("Model", model.least_gap(phaser_rad, phaser_rad).gap_mm)]
+        found += [("Dial", right.least_gap(phaser_rad, phaser_rad).gap_mm)] if right is not None else []
+        found += [("Clay", clay.gap_mm)] if clay is not None else []
+        rows.append((phaser_rad, found))
+    phaser_rad, found = max(rows, key=lambda row: max(v for _, v in row[1]) - min(v for _, v in row[1]))
     if len(found) < 2:
         return ()
     leaves = [_read(f"c_{name[0].lower()}", f"Least gap, {name.lower()}", v) for name, v in found]
     leaves[0] = replace(leaves[0], evidence=piston.parked_gap(ctx).weakest)
     values = [v for _, v in found]
+    note = "" if phaser_rad == 0.0 else f"Phaser {show(phaser_rad, ANGLE)} earlier than parked."
     apart = Figure.calculated(
-        "Δc", "Least gaps apart", max(values) - min(values), LENGTH, "Δc = most of c − least of c", *leaves
+        "Δc", "Least gaps apart", max(values) - min(values), LENGTH, "Δc = most of c − least of c", *leaves, note=note
     )
     return (judged(ctx, "piston.agreement", "Dial, clay and model apart", apart),)
 

@@ -51,7 +51,7 @@ def mocked(design: Assessment, sheet: Sheet, side: str) -> Mocked:
     between: tuple[Met, ...] = ()
     try:
         found = timed(ctx, mock)
-        measured = tuple(g for p in own if (g := gaps(ctx, mock, p.label)) is not None)
+        measured = tuple(g for p in own if (g := gaps(ctx, mock, p.label, found.known)) is not None)
         between = met(design.sides[SIDES[0]], mock)
     except NotKnown as error:
         why = ", ".join(m.label.lower() for m in error.missing) or error.why

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from statistics import stdev
 
 from arcstack.assess import cam
 from arcstack.assess.assessment import level
@@ -10,6 +11,7 @@ from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Limit, Verdict
 from arcstack.mech import degreeing, timing
 from arcstack.mech.degreeing import Flanks, Points, Within
+from arcstack.mech.pushed import Known, reading_half
 from arcstack.readings.mock_up import MockUp, Pass
 from arcstack.settings import setting
 from arcstack.units import ANGLE
@@ -17,6 +19,7 @@ from arcstack.units import ANGLE
 LIFT_RIGHT_MM = setting("mock_up.lift_right")
 TOOTH_RAD = math.radians(setting("mock_up.tooth"))
 BACK_MM = setting("mock_up.back")
+WHEEL_RAD = math.radians(setting("mock_up.wheel_good"))
 
 
 @dataclass(frozen=True)
@@ -43,6 +46,15 @@ class Timed:
     verdicts: tuple[Verdict, ...]
     place: str = ""
     """The valve that all of it is true of; others are in ``passes`` and ``twist_rad``."""
+    advance_half_rad: float = 0.0
+    """Half of the width that wheel, passes and stop leave the advance."""
+
+    @property
+    def known(self) -> Known | None:
+        """How early the cam stands, for what rests on it; None where the passes point to anything but its turn."""
+        if self.advance_rad is None or self.points not in (Points.AS_CARD, Points.GEAR):
+            return None
+        return Known(self.advance_rad, self.advance_half_rad)
 
     @property
     def twist_rad(self) -> float | None:
@@ -106,10 +118,20 @@ def timed(ctx: Context, mock: MockUp) -> Timed:
     teeth_known = known(lambda: ctx.entry("engine.sprocket_teeth", "z"))
     teeth = degreeing.teeth_off(advance, round(teeth_known.value), TOOTH_RAD) if teeth_known else 0
     kept = mock.kept.advance_rad if mock.kept is not None else 0.0
-    verdicts = (*tdc, *_verdicts(ctx, own, mean, same, advance - kept))
-    return Timed(
-        tuple(rows), own, highest, advance, points, degreeing.turn_in_gear_rad(advance), teeth, verdicts, last.place
-    )
+    half = _advance_half(same)
+    verdicts = (*tdc, *_verdicts(ctx, own, mean, same, advance - kept, half))
+    turn = degreeing.turn_in_gear_rad(advance)
+    return Timed(tuple(rows), own, highest, advance, points, turn, teeth, verdicts, last.place, half)
+
+
+def _advance_half(same: Sequence[Degreed]) -> float:
+    """Half of the width of an advance: its passes scatter, and true TDC is read on the same wheel, both ways.
+
+    A centreline lies in the middle of two events, each good to a reading of the wheel; so does TDC.
+    """
+    middles = [r.flanks.centreline for r in same]
+    good, mean = WHEEL_RAD / math.sqrt(2.0), _mean(middles)
+    return math.hypot(reading_half([m - mean for m in middles], 1.0, good) / math.sqrt(len(same)), good)
 
 
 def _mean(values: Sequence[float]) -> float:
@@ -141,15 +163,17 @@ def _tdc(ctx: Context, mock: MockUp) -> tuple[Verdict, ...]:
     return (judged(ctx, "timing.tdc", "True TDC, both ways", apart),)
 
 
-def _verdicts(ctx: Context, own: Flanks, mean: Flanks, same: Sequence[Degreed], off: float) -> tuple[Verdict, ...]:
+def _verdicts(
+    ctx: Context, own: Flanks, mean: Flanks, same: Sequence[Degreed], off: float, half: float
+) -> tuple[Verdict, ...]:
     found: list[Verdict] = []
     if len(same) > 1:
-        spans = [
-            max(values) - min(values) for values in ([r.flanks.by_tdc for r in same], [r.flanks.by_bdc for r in same])
-        ]
+        events = ([r.flanks.by_tdc for r in same], [r.flanks.by_bdc for r in same])
+        # what two passes differ by as a rule: a span would grow with every further pass
+        differ = max(math.sqrt(2.0) * stdev(values) for values in events)
         reads = [_read(f"e_{n}", f"Pass {n}, {p.read.place}", p.flanks.by_tdc) for n, p in enumerate(same, 1)]
-        formula = "r = most of one event − least of it"
-        repeat = Figure.calculated("r", "Same event, pass to pass", max(spans), ANGLE, formula, *reads)
+        formula = "r = √2 × standard deviation of one event"
+        repeat = Figure.calculated("r", "Same event, pass to pass", differ, ANGLE, formula, *reads)
         found.append(judged(ctx, "timing.repeat", "Repeatability", repeat))
     d_card, d_read = _read("D_c", "Duration by the curve", own.duration), _read("D", "Duration as read", mean.duration)
     d_card = replace(d_card, evidence=cam.curve(ctx).origin.weakest)
@@ -162,7 +186,8 @@ def _verdicts(ctx: Context, own: Flanks, mean: Flanks, same: Sequence[Degreed], 
         _read("C", "Centreline as read", mean.centreline),
     )
     c_card = replace(c_card, evidence=cam.centreline(ctx).weakest)
-    centre = Figure.calculated("ΔC", "Centreline off", abs(off), ANGLE, "ΔC = |C_c − C − advance kept|", c_card, c_read)
+    band, formula = (max(0.0, abs(off) - half), abs(off) + half), "ΔC = |C_c − C − advance kept|"
+    centre = Figure.calculated("ΔC", "Centreline off", abs(off), ANGLE, formula, c_card, c_read, band=band)
     found.append(judged(ctx, "timing.centreline", "Centreline, as decided", centre))
     first, second = degreeing.shifts_rad(own, mean)
     s_1, s_2 = _read("s_1", "Flank by TDC, earlier by", first), _read("s_2", "Flank by BDC, earlier by", second)

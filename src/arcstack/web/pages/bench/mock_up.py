@@ -157,7 +157,7 @@ def _moves(found: Timed, slot: float) -> list[str]:
         return []
     system = current_system()
     early = "advanced" if found.advance_rad > 0 else "retarded"
-    words = f"{show(abs(found.advance_rad), ANGLE, system)} {early}"
+    words = f"{show(abs(found.advance_rad), ANGLE, system)} ± {show(found.advance_half_rad, ANGLE, system)} {early}"
     told = [f"{found.place}: {words}: {found.points.value}."]
     if found.points.name in ("LASH", "RATIO"):
         turned = f"; with that taken out, {words}" if abs(found.advance_rad) > math.radians(0.1) else ""
