@@ -11,6 +11,7 @@ from arcstack.mech.bench import (
     least_spread,
     loads_N,
     rock_clearance_mm,
+    solid_by_slope,
     vacuum_time_constant_s,
     worst_and_likely,
 )
@@ -69,3 +70,21 @@ def test_no_way_of_laying_springs_out_beats_the_one_found(seed: int) -> None:
 def test_more_valves_than_springs_are_refused() -> None:
     with pytest.raises(ValueError, match="more valves"):
         least_spread(loads_N([350.0], [43.0], 36.0, [36.0, 36.1]))
+
+
+@pytest.mark.parametrize("times", [8.0, 15.0, 40.0])
+@pytest.mark.parametrize("noise_N", [0.2, 1.0])
+def test_a_solid_height_by_slope_is_not_told_below_the_truth(times: float, noise_N: float) -> None:
+    """Two hundred springs pressed every 0.2 mm from wherever: coil on coil so many times as stiff as their rate."""
+    rng, below = np.random.default_rng(3), 0
+    for _ in range(200):
+        rate, true = rng.uniform(25.0, 60.0), rng.uniform(21.5, 22.5)
+        presses, solid, height = [], None, true + 0.9 + rng.uniform(0.0, 0.2)
+        while solid is None or height > solid.below_mm - 0.25:
+            load = 600.0 + rate * (22.6 - height) + times * rate * max(true - height, 0.0) + rng.normal(0.0, noise_N)
+            presses.append((round(height, 4), load))
+            height -= 0.2
+            solid = solid_by_slope(presses, rate, 5.0, 2.0 * noise_N) if len(presses) > 1 else None
+        below += solid.height_mm < true - 1e-4
+        assert solid.height_mm < true + 2.0 * solid.half_mm + 0.2
+    assert below <= 0.05 * 200

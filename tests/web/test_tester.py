@@ -39,16 +39,17 @@ def test_solid_is_where_the_load_climbs_five_times_as_steep(browser: Browser, at
     assert 'value="21.90"' in page
     # one step is steep: the taller end of it, which errs to the safe side
     page = pressed(browser, at, PRESSES[:3])
-    assert "Solid at 22.00 mm: between 22.00 mm and 21.80 mm" in page
-    # one more beyond meets the two lines: 850 + 40·(22 − h) = 922 + 400·(21.8 − h), h = 21.978, with its own 40 N/mm
+    assert "Solid at 22.00 mm, ± 0.10 mm and told at the taller end: between 22.00 mm and 21.80 mm" in page
+    # one more beyond meets the two lines: 850 + 40·(22 − h) = 922 + 400·(21.8 − h), h = 21.978, with its own 40 N/mm;
+    # loads good to 2 N leave 0.011 of that, and the taller end is told
     own = {"height_1": "36.0", "load_1": "290", "height_2": "26.0", "load_2": "690"}
     page = pressed(browser, at, PRESSES, **own)
-    assert "Solid at 21.98 mm" in page
-    assert 'value="21.978 mm"' in page
+    assert "Solid at 21.99 mm, ± 0.01 mm" in page
+    assert 'value="21.989 mm"' in page
     assert readings(browser) == ()
-    browser.post(f"{at}/springs", item="S-01", presses=carried(page), solid="21.978", **own)
+    browser.post(f"{at}/springs", item="S-01", presses=carried(page), solid="21.989", **own)
     solid = next(r for r in readings(browser) if r.key == "outer.solid")
-    assert (solid.value, solid.resolution, solid.note) == (21.978, pytest.approx(0.1), "by the slope of 4 presses")
+    assert (solid.value, solid.resolution, solid.note) == (21.989, pytest.approx(0.011), "by the slope of 4 presses")
 
 
 @pytest.mark.parametrize(

@@ -63,23 +63,40 @@ def half_life_s(time_constant_s: Number) -> Number:
 
 @dataclass(frozen=True)
 class Solid:
-    """Where a spring went solid under a tester: ``height_mm``, told from between two heights that were pressed."""
+    """Where a spring went solid under a tester: ``height_mm``, told from between two heights that were pressed, and
+    half of what the loads leave open. The height is the taller end of that: told too low, a reserve is not there.
+    """
 
     height_mm: float
     above_mm: float
     below_mm: float
+    half_mm: float = 0.0
 
 
-def solid_by_slope(presses: Sequence[tuple[float, float]], rate: float, steep: float) -> Solid | None:
+_STILL_SOFT = 1.5
+"""Times its rate that a step's slope may be, and all of it still was above solid."""
+
+
+def solid_by_slope(
+    presses: Sequence[tuple[float, float]], rate: float, steep: float, good_to_N: float = 0.0
+) -> Solid | None:
     """The solid height of a spring from heights and loads (mm, N): where its load climbs so many times as steep as its
     rate (N/mm). None while no step is so steep.
 
-    Pressed once more beyond it, the two lines are met; before that the taller height of the step is taken, which errs
-    to the safe side. Raises ``ValueError`` for fewer than two heights, a height pressed twice or no rate.
-    Source: coil on coil leaves the wire's own stiffness.
+    Pressed once more beyond it, the two lines are met, and what loads good to ``good_to_N`` leave open is added; before
+    that the taller height of the step is taken. A step that went solid near its lower end is not steep yet: the line
+    above solid goes through presses that came after none of that. Raises ``ValueError`` for fewer than two heights, a
+    height pressed twice or no rate. Source: coil on coil leaves the wire's own stiffness.
 
     >>> solid_by_slope([(22.2, 610.0), (22.0, 618.0), (21.8, 690.0), (21.6, 770.0)], 40.0, 5.0)
-    Solid(height_mm=21.978, above_mm=22.0, below_mm=21.8)
+    Solid(height_mm=21.978, above_mm=22.0, below_mm=21.8, half_mm=0.0)
+
+    Loads good to 2 N leave 0.01 mm open; of a step that was half soft the lines meet above its taller height.
+
+    >>> solid_by_slope([(22.2, 610.0), (22.0, 618.0), (21.8, 690.0), (21.6, 770.0)], 40.0, 5.0, 2.0)
+    Solid(height_mm=21.989, above_mm=22.0, below_mm=21.8, half_mm=0.011)
+    >>> solid_by_slope([(22.2, 610.0), (22.0, 618.0), (21.8, 632.0), (21.6, 712.0), (21.4, 792.0)], 40.0, 5.0).height_mm
+    21.817
     >>> solid_by_slope([(22.2, 610.0), (22.0, 618.0)], 40.0, 5.0) is None
     True
     """
@@ -90,13 +107,21 @@ def solid_by_slope(presses: Sequence[tuple[float, float]], rate: float, steep: f
     at = next((i for i, slope in enumerate(slopes) if slope > steep * rate), None)
     if at is None:
         return None
-    (above, load), (below, pressed) = rows[at], rows[at + 1]
-    height = above
-    if at + 1 < len(slopes) and slopes[at + 1] > steep * rate:
-        # F = load + k·(above − h) meets F = pressed + s·(below − h)
-        stiff = slopes[at + 1]
-        height = (pressed + stiff * below - load - rate * above) / (stiff - rate)
-    return Solid(round(min(max(height, below), above), 3), above, below)
+    soft = at
+    while soft > 0 and slopes[soft - 1] > _STILL_SOFT * rate:
+        soft -= 1
+    above, (below, pressed) = rows[soft][0], rows[at + 1]
+    if at + 1 >= len(slopes) or slopes[at + 1] <= steep * rate:
+        return Solid(above, above, below, (above - below) / 2.0)
+    # F = base − k·h, by presses that were surely soft, meets F = pressed + s·(below − h)
+    held = rows[max(soft - 3, 0) : soft] or rows[:1]
+    base, stiff = math.fsum(load + rate * h for h, load in held) / len(held), slopes[at + 1]
+    met = (pressed + stiff * below - base) / (stiff - rate)
+    reach = math.sqrt(2.0) * (met - below) / (below - rows[at + 2][0])
+    half = good_to_N * math.sqrt(1.0 / len(held) + 1.0 + reach**2) / (stiff - rate)
+    told = min(max(met + half, below), rows[max(soft - 1, 0)][0])
+    # to the next µm, upwards
+    return Solid(math.ceil(round(1000.0 * told, 6)) / 1000.0, above, below, round(half, 3))
 
 
 def worst_and_likely(half_widths: Sequence[float]) -> tuple[float, float]:

@@ -8,6 +8,7 @@ from arcstack.mech.bench import Solid, solid_by_slope
 from arcstack.settings import setting
 
 STEEP, STEP_MM, FROM_MM = setting("bench.solid_slope"), setting("bench.press_step"), setting("bench.press_from")
+LOAD_GOOD_N = setting("half_width.measured_load")
 MOST_PRESSES, TALLEST_MM, MOST_N = 40, 150.0, 20_000.0
 
 
@@ -50,7 +51,7 @@ def pressed(steps: list[tuple[float, float]], rate: float | None) -> Pressed:
     found = sorted(steps, reverse=True)
     if any(a[0] - b[0] < 1e-6 for a, b in pairwise(found)):
         raise FieldError("presses", "That height was pressed already: go a little further.")
-    solid = solid_by_slope(found, rate, STEEP) if rate and len(found) > 1 else None
+    solid = solid_by_slope(found, rate, STEEP, LOAD_GOOD_N) if rate and len(found) > 1 else None
     return Pressed(tuple(found), solid)
 
 

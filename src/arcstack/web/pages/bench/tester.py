@@ -236,7 +236,8 @@ def press(build_id: int, side: str) -> str | tuple[str, int]:
     told = ""
     if found.solid is not None:
         told = (
-            f"Solid at {show(found.solid.height_mm, LENGTH, system)}: between "
+            f"Solid at {show(found.solid.height_mm, LENGTH, system)}, "
+            f"± {show(found.solid.half_mm, LENGTH, system)} and told at the taller end: between "
             f"{show(found.solid.above_mm, LENGTH, system)} and {show(found.solid.below_mm, LENGTH, system)} its load "
             f"climbs more than {STEEP:.0f} times as steep as its rate. Let it up."
         )
@@ -268,7 +269,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
             condition = {"height_mm": heights[int(figure[-1]) - 1]} if load else {}
             resolution, note = instrument.resolution if load else None, ""
             if figure == "solid" and on_tester.solid is not None:
-                resolution = (on_tester.solid.above_mm - on_tester.solid.below_mm) / 2.0
+                resolution = on_tester.solid.half_mm
                 note = f"by the slope of {len(on_tester.steps)} presses"
             # a figure that was asked about is taken; another typed in its place is asked about too
             sure = form.get("sure") == "1" and form.get("sure_of", "") == asked_of()
