@@ -3,6 +3,7 @@
 import itertools
 import random
 
+import numpy as np
 import pytest
 
 from arcstack.mech import lash
@@ -75,3 +76,23 @@ def test_a_step_within_what_two_readings_can_be_off_is_no_closing() -> None:
     assert trend_of([Serviced(0.20, 0.20), Serviced(0.17, 0.20)]).running == 1
     assert trend_of([Serviced(0.20, 0.20), Serviced(0.25, 0.20)]).steps_mm == (-0.05,)
     assert trend_of([Serviced(0.20, 0.20)]).total_mm == 0.0
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_no_way_of_laying_shims_out_buys_fewer(seed: int) -> None:
+    """Held to every way of giving five places their own shims and three off the shelf."""
+    rng = np.random.default_rng(seed)
+    fitted = np.round(rng.uniform(2.60, 2.80, 5), 2)
+    needed = np.round(fitted + rng.normal(0.0, 0.06, 5), 3)
+    shelf = np.round(rng.uniform(2.55, 2.85, 3), 2)
+    made = swapped(tuple(fitted), tuple(needed), 0.03, tuple(shelf))
+    sizes = [*fitted, *shelf]
+    best = min(
+        sum(abs(sizes[at] - want) > 0.03 + 1e-9 for at, want in zip(order, needed, strict=True))
+        for order in itertools.permutations(range(8), 5)
+    )
+    assert made.new == best
+    used = [("place", a) for a in made.from_place if a is not None] + [
+        ("shelf", a) for a in made.from_shelf if a is not None
+    ]
+    assert len(used) == len(set(used)) == 5 - best

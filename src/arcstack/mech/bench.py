@@ -157,42 +157,54 @@ def loads_N(load_N: Sequence[float], rate_N_per_mm: Sequence[float], height_mm: 
     return found
 
 
+MOST_STEPS = 800
+"""Ends of a window that are tried: with more loads than this, those nearest to each other are tried as one."""
+
+
 def least_spread(loads: Array) -> Assigned:
     """Springs (rows) to valves (columns), one each, so that highest less lowest is the least that any way reaches.
 
-    Every load may be the lowest: the next higher one under which all valves can still be served is looked for, the two
-    ends moving past each other once. Springs may outnumber valves. Raises ``ValueError`` where valves do.
+    A third axis are loads of one spring at one valve by what may lie under it, of which one is chosen; not a number
+    where there are fewer. Every load may be the lowest: the next higher one under which all valves can still be served
+    is looked for, the two ends moving past each other once. Springs may outnumber valves. Raises ``ValueError`` where
+    valves do.
 
     Source: bottleneck assignment, by matchings over a sliding window.
 
     >>> least_spread(np.array([[350.0, 346.0], [354.0, 350.0]]))
     Assigned(springs=(0, 1), spread_N=0.0)
+    >>> least_spread(np.array([[[350.0, 360.0], [346.0, 356.0]], [[340.0, 351.0], [344.0, 358.0]]]))
+    Assigned(springs=(0, 1), spread_N=2.0)
     """
     from scipy.sparse import csr_matrix
     from scipy.sparse.csgraph import maximum_bipartite_matching
 
-    springs, valves = loads.shape
+    by_choice = loads if loads.ndim == 3 else loads[:, :, None]
+    springs, valves, _ = by_choice.shape
     if springs < valves:
         raise ValueError("there are more valves than springs")
 
     def served(low: float, high: float) -> tuple[int, ...] | None:
-        allowed = csr_matrix((loads >= low) & (loads <= high))
-        found = maximum_bipartite_matching(allowed, perm_type="row")
+        inside = np.asarray(((by_choice >= low) & (by_choice <= high)).any(axis=2))
+        found = maximum_bipartite_matching(csr_matrix(inside), perm_type="row")
         return tuple(int(s) for s in found) if (found >= 0).all() else None
 
-    steps = np.unique(loads)
+    steps = np.unique(by_choice[np.isfinite(by_choice)])
+    apart = float(steps[-1] - steps[0]) / MOST_STEPS if len(steps) > MOST_STEPS else 0.0
+    if apart:
+        # the highest of those that are one: a window ends with all of them in it
+        steps = np.unique(np.ceil((steps - steps[0]) / apart)) * apart + steps[0]
     best: Assigned | None = None
     top = 0
     for low in steps:
-        while top < len(steps) and served(float(low), float(steps[top])) is None:
+        while top < len(steps) and served(float(low), float(steps[top]) + apart) is None:
             top += 1
         if top == len(steps):
             break
-        chosen = served(float(low), float(steps[top]))
-        assert chosen is not None
         spread = float(steps[top] - low)
         if best is None or spread < best.spread_N:
-            held = loads[list(chosen), range(valves)]
-            best = Assigned(chosen, float(held.max() - held.min()))
+            chosen = served(float(low), float(steps[top]) + apart)
+            assert chosen is not None
+            best = Assigned(chosen, spread)
     assert best is not None
     return best

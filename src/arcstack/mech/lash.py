@@ -86,42 +86,58 @@ def sequence(firing_order: Sequence[int], of: Collection[int] | None = None) -> 
 
 @dataclass(frozen=True)
 class Swap:
-    """Which fitted shim goes where, by index of the place it came from; None where a new one is needed."""
+    """Which shim goes where: by index of the place it came from, or by index on the shelf; None in both where one is
+    bought."""
 
     from_place: tuple[int | None, ...]
+    from_shelf: tuple[int | None, ...] = ()
 
     @property
     def new(self) -> int:
-        """How many new shims are needed."""
-        return sum(at is None for at in self.from_place)
+        """How many are bought."""
+        shelf = self.from_shelf or (None,) * len(self.from_place)
+        return sum(at is None and lies is None for at, lies in zip(self.from_place, shelf, strict=True))
 
 
 def swapped(
-    fitted_mm: Sequence[float], needed: Sequence[float], band_mm: float, in_band_of: Sequence[float] | None = None
+    fitted_mm: Sequence[float], needed: Sequence[float], band_mm: float, shelf_mm: Sequence[float] = ()
 ) -> Swap:
-    """Fitted shims over the places whose lash they bring within a band: as many as can be, among equals with the least
-    total error, and of those the most that stay where they are.
+    """Fitted shims, and those on the shelf, over the places whose lash they bring within a band: as few bought as can
+    be, then as few off the shelf, among equals with the least total error, and of those the most that stay where they
+    are. ``shelf_mm`` has every single shim that lies there.
 
-    ``in_band_of`` are half-widths of the shim's thickness at each place where they differ by ratio. Source: assignment
-    of greatest number, then least cost.
+    Source: assignment of least cost.
 
     >>> made = swapped((2.70, 2.80, 2.75, 2.85), (2.62, 2.86, 2.73, 2.89), 0.03)
     >>> made.from_place, made.new
     ((None, 3, 2, None), 2)
+
+    One shim of 2.90 on the shelf would do for the second place too, but the last has nothing else.
+
+    >>> made = swapped((2.70, 2.80, 2.75, 2.85), (2.62, 2.88, 2.73, 2.92), 0.03, (2.90,))
+    >>> made.from_place, made.from_shelf, made.new
+    ((None, 3, 2, None), (None, None, None, 0), 1)
     """
     count = len(fitted_mm)
     if len(needed) != count:
         raise ValueError("a fitted and a needed shim for every place")
-    bands = np.asarray(in_band_of if in_band_of is not None else [band_mm] * count, dtype=np.float64)
-    off = np.abs(np.asarray(needed, dtype=np.float64)[:, None] - np.asarray(fitted_mm, dtype=np.float64)[None, :])
-    fits = off <= bands[:, None] + 1e-9
-    # one place more or less weighs more than every error together, an error more than staying put
-    cost = np.where(fits, off + 1e-7 * (1.0 - np.eye(count)), 1000.0)
+    sizes = np.asarray([*fitted_mm, *shelf_mm], dtype=np.float64)
+    off = np.abs(np.asarray(needed, dtype=np.float64)[:, None] - sizes[None, :])
+    fits = off <= band_mm + 1e-9
+    moved = np.ones((count, len(sizes)))
+    moved[:, :count] -= np.eye(count)
+    # one bought weighs more than every one off the shelf, that more than every error, an error more than staying put
+    dear = np.where(np.arange(len(sizes)) >= count, 100.0, 0.0)
+    cost = np.where(fits, off + dear + 1e-7 * moved, 100_000.0)
     # loaded where it is used: it takes longer to load than all of the rest
     from scipy.optimize import linear_sum_assignment
 
     rows, columns = linear_sum_assignment(cost)
-    return Swap(tuple(int(c) if fits[r, c] else None for r, c in zip(rows, columns, strict=True)))
+    took = [int(c) if fits[r, c] else None for r, c in zip(rows, columns, strict=True)]
+    return Swap(
+        tuple(at if at is not None and at < count else None for at in took),
+        tuple(at - count if at is not None and at >= count else None for at in took),
+    )
 
 
 @dataclass(frozen=True)

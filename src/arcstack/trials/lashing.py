@@ -172,9 +172,14 @@ def plan(design: Context, sheet: Sheet, aim: Aim) -> Plan:
     if _screws(design):
         lines = [_turned(design, sheet, place, histories[n], read.get(n), aim) for n, place in enumerate(own)]
         return Plan(tuple(lines), histories, aim.target_mm, aim.band_mm, _verdicts(design, histories, lines), True)
-    swap = lash.swapped([read[n][0] for n in free], [read[n][2] for n in free], aim.band_mm * aim.ratio)
+    # no more of one size than there are valves to take one
+    shelf = [size for size, count in aim.on_hand.items() for _ in range(min(count, len(free)))]
+    swap = lash.swapped([read[n][0] for n in free], [read[n][2] for n in free], aim.band_mm * aim.ratio, shelf)
     comes_from = {n: None if at is None else free[at] for n, at in zip(free, swap.from_place, strict=True)}
-    lines, stock = [], dict(aim.on_hand)
+    off_shelf = {n: shelf[at] for n, at in zip(free, swap.from_shelf, strict=True) if at is not None}
+    lines, left = [], dict(aim.on_hand)
+    for size in off_shelf.values():
+        left[size] -= 1
     for n, place in enumerate(own):
         level, words = judged(design, histories[n])
         if n not in read:
@@ -187,7 +192,7 @@ def plan(design: Context, sheet: Sheet, aim: Aim) -> Plan:
             continue
         origin = comes_from[n]
         if origin is None:
-            lines.append(_bought(design, base, aim, stock))
+            lines.append(_put(design, base, aim, off_shelf.get(n), left))
             continue
         after, inside = aim.after(fitted, gap_mm, read[origin][0])
         source = "stays" if origin == n else f"from {own[origin].label}"
@@ -230,8 +235,9 @@ def _beyond(needed_mm: float, sizes_mm: Sequence[float]) -> float:
     return max(sizes_mm[0] - needed_mm, needed_mm - sizes_mm[-1], 0.0)
 
 
-def _bought(design: Context, base: Line, aim: Aim, stock: dict[float, int]) -> Line:
-    """A shim from the shelf where one on hand brings it into its band, else the nearest that is made, to be bought."""
+def _put(design: Context, base: Line, aim: Aim, shelf_mm: float | None, left: dict[float, int]) -> Line:
+    """The shim from the shelf that is meant for this valve, else the nearest that is made: to be bought, unless one of
+    it is left."""
     assert base.needed_mm is not None
     assert base.fitted_mm is not None
     assert base.read_mm is not None
@@ -243,10 +249,10 @@ def _bought(design: Context, base: Line, aim: Aim, stock: dict[float, int]) -> L
         why = f"{base.needed_mm:.2f} mm lies beyond every size: tip, seat or bucket is out"
         return replace(base, why=why, level=Level.FAIL, beyond_mm=beyond)
     fitted, read = base.fitted_mm, base.read_mm
-    here = [size for size, count in stock.items() if count > 0 and aim.after(fitted, read, size)[1]]
-    size = lash.nearest(base.needed_mm, here or aim.sizes_mm)
-    if here:
-        stock[size] -= 1
+    size = lash.nearest(base.needed_mm, aim.sizes_mm) if shelf_mm is None else shelf_mm
+    here = shelf_mm is not None or left.get(size, 0) > 0
+    if here and shelf_mm is None:
+        left[size] -= 1
     after, inside = aim.after(fitted, read, size)
     source = "from the shelf" if here else "new"
     return replace(base, put_mm=size, source=source, after_mm=after, in_band=inside, beyond_mm=beyond)

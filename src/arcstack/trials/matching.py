@@ -199,7 +199,7 @@ def matched(
         return tuple(_laid(seat, b.spring, shims_for(seat, shelf, prefer)) for seat, b in zip(of, before, strict=True))
     if school is School.LOADS:
         return _equal_loads(before, shelf)
-    return _together(of, springs, before, shelf, prefer)
+    return _together(of, springs, shelf)
 
 
 def _strongest(of: Sequence[Seat], springs: Sequence[SpringOf], before: Sequence[Laid]) -> tuple[Laid, ...]:
@@ -223,15 +223,13 @@ def _least(of: Sequence[Seat], springs: Sequence[SpringOf], shims: Sequence[Shim
 
 def _equal_loads(before: Sequence[Laid], shelf: Shelf) -> tuple[Laid, ...]:
     """Shims that leave the least spread of loads with these springs, heights within tolerance where that can be."""
+    return _narrowest([[_laid(x.seat, x.spring, s) for s in _allowed(x.seat, shelf)] for x in before])
 
-    def allowed(laid: Laid) -> list[Laid]:
-        tried = [_laid(laid.seat, laid.spring, s) for s in shelf.stacks]
-        target = shelf.target_mm
-        return [t for t in tried if abs(t.height_mm - target) <= shelf.tolerance_mm + 1e-9] or [
-            _laid(laid.seat, laid.spring, shims_for(laid.seat, shelf, Prefer.NEAREST))
-        ]
 
-    return _narrowest([allowed(laid) for laid in before])
+def _allowed(seat: Seat, shelf: Shelf) -> list[ShimStack]:
+    """Shims that leave a height within tolerance of the target; where none do, the nearest."""
+    near = [s for s in shelf.stacks if abs(seat.height(s.total_mm) - shelf.target_mm) <= shelf.tolerance_mm + 1e-9]
+    return near or [shims_for(seat, shelf, Prefer.NEAREST)]
 
 
 def _narrowest(choices: Sequence[Sequence[Laid]]) -> tuple[Laid, ...]:
@@ -256,24 +254,20 @@ def _narrowest(choices: Sequence[Sequence[Laid]]) -> tuple[Laid, ...]:
         top = max(top, rows[i][n + 1].load_N)
 
 
-def _together(
-    of: Sequence[Seat], springs: Sequence[SpringOf], before: Sequence[Laid], shelf: Shelf, prefer: Prefer
-) -> tuple[Laid, ...]:
-    """Springs and shims in turn, each the best for the other, until nothing gets better: from both ends."""
-    first = _least(of, springs, [shims_for(seat, shelf, prefer) for seat in of])
-    return min((_in_turn(of, springs, start, shelf) for start in (tuple(before), first)), key=_spread)
-
-
-def _in_turn(
-    of: Sequence[Seat], springs: Sequence[SpringOf], start: tuple[Laid, ...], shelf: Shelf
-) -> tuple[Laid, ...]:
-    best = _equal_loads(start, shelf)
-    for _ in range(len(of)):
-        found = _equal_loads(_least(of, springs, [x.shims for x in best]), shelf)
-        if _spread(found) >= _spread(best) - 1e-9:
-            break
-        best = found
-    return best
+def _together(of: Sequence[Seat], springs: Sequence[SpringOf], shelf: Shelf) -> tuple[Laid, ...]:
+    """Springs and shims chosen at once: the least spread that any of both leaves, heights within tolerance."""
+    allowed = [_allowed(seat, shelf) for seat in of]
+    loads = np.full((len(springs), len(of), max(len(a) for a in allowed)), np.nan)
+    for valve, (seat, shims) in enumerate(zip(of, allowed, strict=True)):
+        heights = np.array([seat.height(s.total_mm) for s in shims])
+        for n, spring in enumerate(springs):
+            loads[n, valve, : len(shims)] = spring.load_N + spring.rate_N_per_mm * (spring.height_mm - heights)
+    found = least_spread(loads)
+    rows = [
+        [_laid(seat, springs[n], s) for s in allowed[i]]
+        for i, (seat, n) in enumerate(zip(of, found.springs, strict=True))
+    ]
+    return _narrowest(rows)
 
 
 def tray(after: Sequence[Laid]) -> Mapping[str, str]:
