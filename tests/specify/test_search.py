@@ -8,21 +8,23 @@ import pytest
 
 from arcstack.assess import assess
 from arcstack.assess.context import Context
-from arcstack.checks import Level
+from arcstack.assess.stack import installed_height
+from arcstack.checks import Evidence, Level
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
-from arcstack.document import Build, change, clear, set_cam, set_curve
+from arcstack.document import Build, Entry, change, clear, set_cam, set_curve
 from arcstack.document.load_table import read_load_table
 from arcstack.errors import MissingInput, NothingThere, Stopped, TooMany
 from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, changed
-from arcstack.specify import Ask, Want, search
+from arcstack.shelf.fitting import together
+from arcstack.specify import Ask, Found, Want, search
 from arcstack.specify.cams import WithCam, with_each
 from arcstack.specify.changes import changes
 from arcstack.specify.measured import HEIGHT
 from arcstack.specify.rank import frontier, ranked
 from arcstack.specify.space import space
-from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part
+from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part, untold
 from tests.builds import readings
 
 K = PartKind
@@ -367,3 +369,101 @@ def test_trying_cams_is_stopped_between_two_of_them() -> None:
 
     with pytest.raises(Stopped):
         with_each(side(build), [build.intake.cam] * 9, SHELF, USUAL, lambda *_: None, stop)
+
+
+# ---- what a shelf does not say, and what it has of each
+
+
+def parse_entry(text: str) -> Entry:
+    return Entry(value=float(text.split()[0]), typed=text, evidence=Evidence.PRINTED)
+
+
+def shims_only(*parts: ShelfPart, **more: object) -> Found:
+    ask = replace(USUAL, vary=(K.SHIM,), **more)  # type: ignore[arg-type]
+    return search(side(demo_builds()[0]), [p for p in SHELF if p.kind is not K.SHIM] + list(parts), ask)
+
+
+def like(name: str, key: str, **figures: object) -> ShelfPart:
+    """A part of the demo's shelf under another name; what is given as None is not known of it."""
+    held = named(name)
+    body = held.body.model_copy(update=figures)
+    return held.model_copy(update={"key": key * 32, "name": f"{name}, {key}", "body": body})
+
+
+def test_a_retainer_without_depth_would_do_once_it_is_known_and_does_not() -> None:
+    retainer = named("R-7 Ti 0.0")
+    bare = like(retainer.name, "d", depth=None)
+    ask = Ask((K.RETAINER,), holds_target=False)
+    ctx = side(demo_builds()[0])
+    whole, lacking = (search(ctx, [part], ask) for part in (retainer, bare))
+    assert whole.row(0).levels["stack.retainer_seal"] is not Level.OPEN
+    assert lacking.row(0).levels["stack.retainer_seal"] is Level.OPEN
+    assert len(lacking.feasible) == 0
+    (first, *_) = untold(ctx, lacking)
+    assert (first.path, first.alone) == ("intake.stack.retainer.depth", 1)
+
+
+def test_each_of_two_shims_is_judged_whatever_their_order() -> None:
+    shim = next(p for p in SHELF if p.kind is K.SHIM)
+    narrow = like(shim.name, "e", inside=parse_entry("9 mm"))
+    build = demo_builds()[0]
+    for pair in ((shim, narrow), (narrow, shim)):
+        made = Context(together(build, "intake", {}, pair), "intake")
+        verdict = next(v for v in assess(made.build).of_side("intake") if v.id == "fit.shims")
+        assert verdict.level is Level.FAIL
+    unsaid = like(shim.name, "f", outside=None)
+    for pair in ((shim, unsaid), (unsaid, shim)):
+        made = Context(together(build, "intake", {}, pair), "intake")
+        verdict = next(v for v in assess(made.build).of_side("intake") if v.id == "fit.shims")
+        assert verdict.level is Level.OPEN
+
+
+@pytest.mark.parametrize("figures", [{"inside": None, "outside": None}, {"inside": "9 mm"}])
+def test_a_cheap_shim_that_does_not_go_in_takes_nothing_away(figures: dict[str, str | None]) -> None:
+    own = [p.model_copy(update={"on_hand": 99}) for p in SHELF if p.kind is K.SHIM]
+    cheap = [
+        like(p.name, str(n), **{k: v and parse_entry(v) for k, v in figures.items()}).model_copy(
+            update={"on_hand": 99, "price": p.price and p.price.model_copy(update={"value": 0.01})}
+        )
+        for n, p in enumerate(own[:9])
+    ]
+    without, beside = shims_only(*own), shims_only(*own, *cheap)
+    assert 0 < len(without.feasible) == len(beside.feasible)
+
+
+def test_on_hand_is_said_of_every_place() -> None:
+    own = [p.model_copy(update={"on_hand": 8}) for p in SHELF if p.kind is K.SHIM]
+    build, places = demo_builds()[0], side(demo_builds()[0]).places
+    assert places == 8
+    over = space(build, "intake", own, replace(USUAL, on_hand_only=True, most_shims=2), places)
+    # eight of a size are one at each place, and never two
+    assert all(len(set(s.parts or ())) == len(s.parts or ()) for s in over.shims)
+    assert any(len(s.parts or ()) == 2 for s in over.shims)
+    short = [p.model_copy(update={"on_hand": 7}) for p in own]
+    assert [s.total_mm for s in space(build, "intake", short, replace(USUAL, on_hand_only=True), places).shims] == [0.0]
+
+
+def test_the_smallest_change_is_found_between_what_does_and_what_does_not() -> None:
+    """A window that lies between the sixteenths, the eighths and the quarters of a change's reach."""
+    parts = [named("R-7 St 0.0")]
+    (change_,) = [c for c in changes() if c.key == "retainer_high"]
+    ctx = side(demo_builds()[0])
+    base = ctx.of(together(ctx.build, "intake", {"retainer": parts[0]}))
+    height = installed_height(base).value
+    # a target 0.85 mm above where it stands: from some 0.72 to 0.98 of more offset holds it
+    target = change(ctx.build, "intake.stack.target_height", f"{height + 0.85} mm")
+    ask, wanted = Ask((K.RETAINER,)), assess(target).sides["intake"]
+    found = search(wanted, parts, ask)
+    assert not len(found.feasible)
+    limit = wanted.limit("stack.installed_height")
+    assert limit.low is not None
+    least = 0.85 + limit.low
+    told = [a for a in answers(wanted, parts, found) if isinstance(a, Answer) and a.change.key == change_.key]
+    others = {c.check for c in found.counts if c.turned_away} - {
+        "stack.installed_height",
+        "stack.height_reachable",
+        HEIGHT,
+    }
+    assert bool(told) != bool(others)
+    for answer in told:
+        assert least - 1e-6 <= answer.by <= least * 1.03

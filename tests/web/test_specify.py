@@ -140,7 +140,12 @@ def test_what_cannot_be_searched_is_said(browser: Browser, head: str) -> None:
     assert "Fix what is settled" in page
     for part in PartShelf(browser.workshop.database).offered(PartKind.LOCKS):
         PartShelf(browser.workshop.database).remove(part.key)
-    assert "No locks on the shelf can stand in this head" in browser.get(f"{head}/found")
+    # a kind of which there is none stays as it is fitted, and is not ticked
+    assert "would do" in plain(settled(browser, f"{head}/found"))
+    box = re.search(r'<input type="checkbox" name="vary" value="locks"[^>]*>', browser.get(head))
+    assert box is not None
+    assert "disabled" in box[0]
+    assert "checked" not in box[0]
     # nothing may change: the one that is fitted, as it is
     assert "1 of 1 combinations would do" in plain(settled(browser, f"{head}/found?asked=1"))
 

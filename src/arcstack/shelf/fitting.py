@@ -9,6 +9,7 @@ from arcstack.document.parts import (
     Bucket,
     Cap,
     FollowerKind,
+    Hardened,
     Rings,
     SealHeld,
     SpringPack,
@@ -137,10 +138,23 @@ def _follower(held: Side, part: ShelfPart, kind: FollowerKind) -> Side:
 def _shim(stack: Stack, body: ShimPart, number: int) -> dict[str, Any]:
     shims = [*stack.shims, *[None] * (number - len(stack.shims))]
     shims[number - 1] = body.thickness
-    return {
-        "shims": trimmed(tuple(shims), None),
-        "rings": Rings(**{name: getattr(body, name) for name in Rings.model_fields}),
-    }
+    own = Rings(**{name: getattr(body, name) for name in Rings.model_fields})
+    others = any(s is not None for n, s in enumerate(shims, 1) if n != number)
+    return {"shims": trimmed(tuple(shims), None), "rings": _worst_of(stack.rings, own) if others else own}
+
+
+def _worst_of(one: Rings, other: Rings) -> Rings:
+    """What the rules of fit have to hold of shims that lie on each other: the narrowest, the widest, the softest, and
+    not known where one of them does not say."""
+    insides, outsides, hardened = (
+        [getattr(r, name) for r in (one, other)] for name in ("inside", "outside", "hardened")
+    )
+    soft = next((h for h in (Hardened.NO, Hardened.UNSTATED) if h in hardened), Hardened.YES)
+    return Rings(
+        inside=None if None in insides else min(insides, key=lambda e: e.value),
+        outside=None if None in outsides else max(outsides, key=lambda e: e.value),
+        hardened=soft,
+    )
 
 
 def _outdated(entry: Entry | None, told: str) -> Entry | None:

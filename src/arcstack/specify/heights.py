@@ -12,6 +12,7 @@ from arcstack.cached import cached_property
 from arcstack.checks import Figure
 from arcstack.document import amount
 from arcstack.document.parts import HeightBasis
+from arcstack.errors import MissingInput
 from arcstack.mech import fit
 from arcstack.mech import stack as model
 from arcstack.mech.cam.law import Array
@@ -105,7 +106,14 @@ class Heights:
 
     @cached_property
     def _depths(self) -> tuple[Table[float], Array]:
-        return self._worked(stack.retainer_depth)
+        def said(ctx: Context) -> Figure:
+            found = stack.retainer_depth(ctx)
+            # a part whose depth nobody said would do once it is known; what is fitted stands as the build has it
+            if found.unsaid and self._space.chosen(PartKind.RETAINER):
+                raise MissingInput(ctx.missing("stack.retainer.depth"))
+            return found
+
+        return self._worked(said)
 
     @cached_property
     def _tops(self) -> tuple[Table[float], Array]:

@@ -18,6 +18,7 @@ from arcstack.mech.shims import stacks
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted, together
 from arcstack.specify.ask import Ask
+from arcstack.trials.reaching import shim_worth
 from arcstack.units import LENGTH
 from arcstack.units.display import plain
 
@@ -154,7 +155,7 @@ def _with_target(build: Build, side: str) -> Build:
 
 def space(build: Build, side: str, parts: Iterable[ShelfPart], ask: Ask, needed: int = 1) -> Space:
     """The combinations over a shelf; ``needed`` is how many of each part the side takes."""
-    offered = [p for p in parts if not p.retired and (p.on_hand > 0 or not ask.on_hand_only)]
+    offered = [p for p in parts if not p.retired and (p.on_hand >= needed or not ask.on_hand_only)]
     left: list[LeftOut] = []
     axes = {
         kind: _axis(build, side, kind, offered, ask, needed, left) for kind in (*ROWS, PartKind.PACK)
@@ -222,19 +223,20 @@ def _laid(build: Build, side: str, offered: Sequence[ShelfPart], ask: Ask, neede
     if PartKind.SHIM not in ask.vary:
         held = build.side(side).stack.shims
         return (LaidShims(None, sum(amount(s) or 0.0 for s in held), "as they lie"),)
-    sizes: dict[float, ShelfPart] = {}
+    same: dict[float, list[ShelfPart]] = {}
     for part in offered:
         if (
             part.kind is PartKind.SHIM
             and part.at("thickness") is not None
             and str(part.at("hardened")) != "not hardened"
         ):
-            size = part.at("thickness").value
-            if size not in sizes or _worth(part, needed) < _worth(sizes[size], needed):
-                sizes[size] = part
+            same.setdefault(part.at("thickness").value, []).append(part)
+    sizes = {size: min(parts, key=lambda p: shim_worth(build, side, p, needed)) for size, parts in same.items()}
     best: dict[float, tuple[tuple[float, ...], LaidShims]] = {}
     for stack in stacks(sizes, ask.most_shims, ask.total_shims_mm):
         chosen = tuple(sizes[s] for s in stack.shims_mm)
+        if ask.on_hand_only and any(chosen.count(p) * needed > p.on_hand for p in chosen):
+            continue
         options = [_option(p, needed) for p in chosen]
         price, missing = sum(o.price for o in options), sum(o.missing for o in options)
         laid = LaidShims(chosen, stack.total_mm, " + ".join(p.name for p in chosen) or "no shim", price, missing)
@@ -242,7 +244,3 @@ def _laid(build: Build, side: str, offered: Sequence[ShelfPart], ask: Ask, neede
         if stack.total_mm not in best or key < best[stack.total_mm][0]:
             best[stack.total_mm] = (key, laid)
     return tuple(best[total][1] for total in sorted(best))
-
-
-def _worth(part: ShelfPart, needed: int) -> tuple[bool, float]:
-    return part.on_hand < needed, part.price.value if part.price is not None else math.inf

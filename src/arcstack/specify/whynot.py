@@ -1,5 +1,7 @@
 """Why nothing would do: what each limit costs, and the smallest single change that lets something through."""
 
+import math
+from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 
@@ -10,6 +12,7 @@ from arcstack.assess.assessment import verdict
 from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context
 from arcstack.assess.reads import Noting
+from arcstack.checks import Level, Missing
 from arcstack.errors import ArcStackError, Stopped
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.specify.ask import Ask
@@ -17,8 +20,11 @@ from arcstack.specify.changes import Change, Parts, changes
 from arcstack.specify.measured import HEIGHT
 from arcstack.specify.search import Found, Row, Tally, Used, search
 
-FRACTIONS = (1 / 16, 1 / 8, 1 / 4, 1 / 2, 1.0)
-"""How far along its reach a change is tried, one after another, before the smallest is looked for between two."""
+MOST_TRIED = 24
+"""Amounts, evenly along its reach, at which a change is tried one after another, before the smallest is looked for
+between two: what lets something through between two of them is missed."""
+WITHIN = 0.02
+"""Share of the change to within which the smallest is told, and of its step at the least."""
 
 
 @dataclass(frozen=True)
@@ -74,6 +80,62 @@ def answers(
         if count is not None:
             count(at + 1, len(tried))
     return sorted(said, key=lambda a: isinstance(a, NoAnswer))
+
+
+@dataclass(frozen=True)
+class Untold:
+    """A field that nobody filled and that turns combinations away: its path, what it is called, of how many of those
+    looked at it is all that is missing, and of how many it is some of it."""
+
+    path: str
+    label: str
+    alone: int
+    among: int
+
+
+LOOKED_AT = 120
+"""Combinations looked at for what is missing, evenly over all."""
+
+
+def untold(ctx: Context, found: Found) -> tuple[Untold, ...]:
+    """Fields whose saying would free most: of combinations that nothing fails and something cannot tell.
+
+    Those that no check fails are looked at first; where every one is failed by something, none is said to be freed.
+    """
+    size = found.space.size
+    numbers = sorted({int(n) for n in np.linspace(0, size - 1, min(LOOKED_AT, size))} | {found.nearest})
+    alone: Counter[tuple[str, str]] = Counter()
+    among: Counter[tuple[str, str]] = Counter()
+    anyway = found.measured.open_anyway
+    for number in numbers:
+        levels = found.row(number).levels
+        open_ = [c for c, level in levels.items() if level is Level.OPEN and c not in anyway]
+        if not open_ or any(level is Level.FAIL for c, level in levels.items() if c not in anyway):
+            continue
+        here = ctx.of(found.space.put_in(number))
+        missing = {(m.path, m.label) for check in open_ for m in _missing(here, check)}
+        among.update(missing)
+        alone.update(missing if len(missing) == 1 else ())
+    rows = [Untold(path, label, alone[path, label], n) for (path, label), n in among.items()]
+    return tuple(sorted(rows, key=lambda u: (-u.alone, -u.among, u.label)))
+
+
+def _missing(ctx: Context, check: str) -> Sequence[Missing]:
+    if check == HEIGHT:
+        return _unsaid_heights(ctx)
+    v = verdict(ctx, checks()[check])
+    if v is None:
+        return ()
+    if v.missing or v.figure is None:
+        return v.missing
+    # a figure that stands on what a default was put in for
+    return tuple(Missing(leaf.path, leaf.label) for leaf in v.figure.leaves if leaf.unsaid and leaf.path)
+
+
+def _unsaid_heights(ctx: Context) -> Sequence[Missing]:
+    """The parts' figures that a height read with other parts is worked anew from, and that nobody said."""
+    paths = ("stack.retainer.offset", "stack.locks.offset", "stack.valve.groove_offset", "stack.locator.thickness")
+    return tuple(ctx.missing(path) for path in paths if not ctx.given(path))
 
 
 def _moves(ctx: Context, parts: Parts, found: Found, change: Change) -> bool:
@@ -146,15 +208,16 @@ def _smallest(
         return found if len(found.feasible) else None
 
     low, high, best = 0.0, 0.0, None
-    for share in FRACTIONS if not change.steady else (1.0,):
-        high = change.reach * share
+    tried = min(MOST_TRIED, math.ceil(change.reach / change.step))
+    for n in range(1, tried + 1) if not change.steady else (tried,):
+        high = change.reach * n / tried
         best = at(high)
         if best is not None:
             break
         low = high
     if best is None:
         return NoAnswer(change)
-    while high - low > change.step:
+    while high - low > WITHIN * max(high, change.step):
         # what would do by less would do by more too: only its parts are looked at again
         parts = _standing(best, parts)
         middle = (low + high) / 2.0

@@ -1,22 +1,23 @@
 """Which parts on the shelf bring a spring to its height; where none do, the nearest and what would."""
 
+import math
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import product
 
-from arcstack.assess import stack
+from arcstack.assess import fit, stack
 from arcstack.assess.context import Context
 from arcstack.assess.fit import Fits, outcome
-from arcstack.checks import Limit
+from arcstack.checks import Level, Limit
 from arcstack.document import Build, amount
 from arcstack.document.heights import height_with
 from arcstack.errors import FieldError, MissingInput
 from arcstack.mech.shims import ShimStack, nearest, stacks
 from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
-from arcstack.shelf.fitting import fitted
+from arcstack.shelf.fitting import fitted, together
 
 VARIED = (PartKind.RETAINER, PartKind.LOCKS, PartKind.LOCATOR, PartKind.VALVE)
 """Kinds that move a height, in the order that they are exchanged in."""
@@ -89,13 +90,32 @@ class Found:
     changes: tuple[Change, ...] = ()
 
 
+def shim_worth(build: Build, side: str, part: ShelfPart, needed: int) -> tuple[int, bool, float]:
+    """By this the least of some shims of one size is laid: one that goes into this head, before one of which that is
+    not known; then what is on hand at every place, then what is cheap."""
+    ctx = Context(together(build, side, {}, (part,)), side)
+    fits = max((_GOES_IN.get(m.level, 1) for m in fit.met(ctx, "fit.shims")), default=0)
+    return fits, part.on_hand < needed, part.price.value if part.price is not None else math.inf
+
+
+_GOES_IN = {Level.CLEAR: 0, Level.TIGHT: 0, Level.WAIVED: 0, Level.OPEN: 1, Level.FAIL: 2}
+
+
 def search(ctx: Context, parts: Iterable[ShelfPart], wish: Wish) -> Found:
     """Try every combination over the shelf. Raises ``MissingInput`` while height or target is not known."""
-    shelf = [p for p in parts if not p.retired and (p.on_hand > 0 or not wish.on_hand_only)]
+    needed = ctx.places or 1
+    shelf = [p for p in parts if not p.retired and (p.on_hand >= needed or not wish.on_hand_only)]
     target, window = ctx.entry("stack.target_height", "H_t").value, ctx.limit("stack.installed_height")
     stack.open_height(ctx)
-    sizes = {p.at("thickness").value: p for p in shelf if p.kind is PartKind.SHIM and _hard(p)}
-    laid = stacks(sizes, wish.most_shims, wish.total_mm)
+    same: dict[float, list[ShelfPart]] = {}
+    for part in shelf:
+        if part.kind is PartKind.SHIM and _hard(part):
+            same.setdefault(part.at("thickness").value, []).append(part)
+    sizes = {s: min(some, key=lambda p: shim_worth(ctx.build, ctx.side_name, p, needed)) for s, some in same.items()}
+    laid = [
+        s for s in stacks(sizes, wish.most_shims, wish.total_mm)
+        if not wish.on_hand_only or all(s.shims_mm.count(x) * needed <= sizes[x].on_hand for x in s.shims_mm)
+    ]  # fmt: skip
     bases = list(_bases(ctx.build, ctx.side_name, shelf, wish.vary))
     ends = _ends(window)
     hits = _hits(ctx, bases, laid, target, ends, wish.rank)

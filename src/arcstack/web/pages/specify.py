@@ -17,7 +17,7 @@ from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify import VARIED, Found, Row, Want
 from arcstack.specify.cams import WithCam, with_each
 from arcstack.specify.space import space
-from arcstack.specify.whynot import Answer, NoAnswer, answers, in_order_of_cost, of_part
+from arcstack.specify.whynot import LOOKED_AT, Answer, NoAnswer, answers, in_order_of_cost, of_part, untold
 from arcstack.store import Kind, Reason
 from arcstack.units import MASS, SPEED, show
 from arcstack.web.frame.around import around
@@ -69,12 +69,12 @@ def index(build_id: int, side: str) -> str:
 
 def _kinds(head: Head, asked: Asked) -> list[tuple[PartKind, str, int]]:
     """Kinds that may change in this head, and how many parts the shelf has of each."""
-    follower = head.build.engine.follower.value
+    follower, needed = head.build.engine.follower.value, max(head.ctx.places, 1)
     found = []
     for kind in VARIED:
         if kind.value in ("bucket", "finger", "rocker") and kind.value != follower:
             continue
-        count = sum(p.kind is kind and (p.on_hand > 0 or not asked.ask.on_hand_only) for p in head.parts)
+        count = sum(p.kind is kind and (p.on_hand >= needed or not asked.ask.on_hand_only) for p in head.parts)
         found.append((kind, KINDS[kind].plural, count))
     return found
 
@@ -97,7 +97,7 @@ def found(build_id: int, side: str) -> str:
 
 def _told(told: ArcStackError, head: Head, asked: Asked) -> dict[str, object]:
     if isinstance(told, TooMany):
-        over = space(head.build, head.side, head.parts, asked.ask)
+        over = space(head.build, head.side, head.parts, head.ask(asked))
         counts = sorted(((over.along(k), KINDS[k].plural.lower()) for k in asked.ask.vary), reverse=True)
         most = ", ".join(f"{name} ({count:,})" for count, name in counts[:3])
         why = (
@@ -318,8 +318,15 @@ def why(build_id: int, side: str) -> str:
         asked=asked,
         job=job,
         answers=[answered(head, it, a, system) for a in told if isinstance(a, Answer)],
+        untold=_untold(head, it) if job.done else (),
+        looked_at=min(LOOKED_AT, it.space.size),
         nothing=list(dict.fromkeys(a.change.title.lower() for a in told if isinstance(a, NoAnswer))),
     )
+
+
+def _untold(head: Head, it: Found) -> list[tuple[str, str, int, int]]:
+    """The fields that would free most once they are said: path, label, alone and among."""
+    return [(u.path, u.label, u.alone, u.among) for u in untold(head.ctx, it)[:4]]
 
 
 @blueprint.get("/part")
@@ -364,7 +371,7 @@ def cams(build_id: int, side: str) -> str:
     cams = [k.cam for k in kept]
     job = searches().start(
         _cams_key(head, asked, kept),
-        lambda count, stop: with_each(head.ctx, cams, head.parts, asked.ask, count, stop),
+        lambda count, stop: with_each(head.ctx, cams, head.parts, head.ask(asked), count, stop),
         request.args.get("again") == "1",
     )
     _waited(job, WAIT_S)

@@ -1,7 +1,7 @@
 """What is asked of the shelf: read off an address, with the head it is asked for and the search it makes."""
 
 from collections.abc import Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
 from flask import request
@@ -92,10 +92,15 @@ class Head:
     cam: Kept | None
     parts: list[ShelfPart]
 
+    def ask(self, asked: Asked) -> Ask:
+        """What is asked of this head: a kind of which the shelf has none stays as it is fitted."""
+        there = {p.kind for p in self.parts}
+        return replace(asked.ask, vary=tuple(k for k in asked.ask.vary if k in there))
+
     def key(self, asked: Asked) -> Hashable:
         stamp = tuple((p.key, p.version, p.on_hand, p.price.value if p.price else None) for p in self.parts)
         cam = self.cam.cam.model_dump_json() if self.cam is not None else ""
-        return "search", self.current.id, self.current.revision, self.side, asked.ask, cam, stamp
+        return "search", self.current.id, self.current.revision, self.side, self.ask(asked), cam, stamp
 
 
 def head_of(build_id: int, side: str, asked: Asked) -> Head:
@@ -115,5 +120,5 @@ def kept_cams() -> list[Kept]:
 
 def job_of(head: Head, asked: Asked, again: bool = False) -> Job:
     return searches().start(
-        head.key(asked), lambda count, stop: search(head.ctx, head.parts, asked.ask, count, stop), again
+        head.key(asked), lambda count, stop: search(head.ctx, head.parts, head.ask(asked), count, stop), again
     )

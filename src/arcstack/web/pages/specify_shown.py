@@ -113,6 +113,8 @@ def picture(build_id: int, it: Found, asked: Asked, system: System) -> tuple[str
 
 
 def _figure(want: Want, value: float, system: System) -> str:
+    if math.isnan(value):
+        return "not known"
     if want is Want.PRICE:
         return priced(value)
     return str(show(value, AXES[want].dimension, system))
