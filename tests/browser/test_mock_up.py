@@ -128,7 +128,7 @@ def test_a_cam_two_and_a_half_degrees_out_is_found_moved_and_read_again(hand: Ha
             hand.ask("#m-by_bdc")
             hand.send("pass")
         work = hand.page.locator("#work")
-        expect(work).to_contain_text("2.5° advanced: gear, tooth, key, stretched chain or cut head.")
+        expect(work).to_contain_text("2.5° ± 0.5° advanced: gear, tooth, key, stretched chain or cut head.")
         expect(work).to_contain_text("turn the camshaft 1.25° of cam against the way it runs")
         hand.type("#m-turned", "-1.25")
         hand.send("moved")

@@ -227,15 +227,14 @@ def test_a_lesson_is_read_and_finished_by_keyboard(page: Page, site: Site) -> No
         value = hand.sheet().readings[-1].value
         worst, where = max((worst, where), (value, place))
     assert worst == pytest.approx(0.11, abs=0.03)
-    # what is doubted is said: a note on one more reading
-    hand.open(f"?key=runout&place={where}")
-    hand.press("n")
-    hand.type("bent")
-    page.locator("#reading").focus()
-    hand.press("Space")
-    expect(page.locator("#bench[data-stands] .question")).to_contain_text("Again?")
+    # what is wrong is named: what it is, and where
+    hand.open("/lesson")
+    page.locator("#fault").focus()
+    hand.type("a bent")
+    hand.press("Tab")
+    hand.type(where)
     hand.press("Enter")
-    expect(page.locator("#bench[data-taken='17']")).to_be_visible()
+    expect(page.locator("ul.plain-list")).to_contain_text(f"a bent valve, {where}")
     hand.open("/lesson")
     page.get_by_role("button", name="End it and show the truth").focus()
     hand.press("Enter")

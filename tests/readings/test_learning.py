@@ -8,13 +8,13 @@ import pytest
 from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Level
-from arcstack.document import change
-from arcstack.readings import Phase, Sheet
+from arcstack.readings import FaultNamed, Phase, Sheet, Taught
 from arcstack.readings.lash_history import Caused
 from arcstack.readings.learning import (
     Fault,
     Outcome,
     Truth,
+    false_alarms,
     head_for,
     outcome,
     seen,
@@ -22,6 +22,7 @@ from arcstack.readings.learning import (
     sound_head,
     true_sheet,
     truth,
+    until_the_end,
 )
 from arcstack.readings.lessons import LESSONS, SPOILS, Kind
 from arcstack.readings.mock_up import Moved, Pass, Pushed
@@ -87,8 +88,33 @@ def test_nothing_is_found_unread_and_a_reading_alone_is_a_suspicion() -> None:
     assert outcome(fault, hand.sheet(), hidden) is Outcome.MISSED
     hand.take("runout", fault.place, 0.11)
     assert outcome(fault, hand.sheet(), hidden) is Outcome.SUSPECTED
-    hand.take("runout", fault.place, 0.11, note="bent: goes back")
+    # a note is no name, a cut or another fault neither
+    hand.take("runout", fault.place, 0.11, note="x")
+    hand.happened(FaultNamed(90, Kind.LEAK.value, fault.place, BY))
+    assert outcome(fault, hand.sheet(), hidden) is Outcome.SUSPECTED
+    hand.happened(FaultNamed(91, fault.kind.value, fault.place, BY))
     assert outcome(fault, hand.sheet(), hidden) is Outcome.FOUND
+    assert [n.fault for n in false_alarms(hand.sheet(), hidden)] == [Kind.LEAK.value]
+    hand.happened(FaultNamed(92, fault.kind.value, fault.place, BY, off=True))
+    hand.happened(FaultNamed(93, Kind.LEAK.value, fault.place, BY, off=True))
+    assert outcome(fault, hand.sheet(), hidden) is Outcome.SUSPECTED
+    assert false_alarms(hand.sheet(), hidden) == ()
+
+
+def test_what_is_said_once_the_truth_was_shown_counts_for_nothing() -> None:
+    hidden = truth(HEAD, "zero", 3)
+    fault = hidden.faults[0]
+    hand = Hand(HEAD)
+    hand.take("runout", fault.place, 0.11)
+    after = hand.sheet()
+    end = max(r.number for r in after.readings) + 1
+    events = [Taught(end, "zero", 3, BY, True), FaultNamed(end + 1, fault.kind.value, fault.place, BY)]
+    whole = Sheet(HEAD, after.readings, [*after.events, *events])
+    assert outcome(fault, whole, hidden) is Outcome.FOUND
+    assert outcome(fault, until_the_end(whole), hidden) is Outcome.SUSPECTED
+    late = Sheet(HEAD, [replace(r, number=end + 2) for r in after.readings], events)
+    assert outcome(fault, until_the_end(late), hidden) is Outcome.MISSED
+    assert until_the_end(after) is after
 
 
 def test_a_spring_that_is_left_out_is_found_and_one_that_is_put_is_only_suspected() -> None:
@@ -175,16 +201,24 @@ def test_a_cam_is_found_once_it_was_read_and_moved_to_its_place() -> None:
     assert stands(right) is Outcome.MISSED
 
 
-def test_a_tight_chamber_is_found_once_it_was_pushed_and_the_phaser_limited() -> None:
+def test_a_tight_chamber_is_found_once_it_was_pushed_and_named() -> None:
     fault, hidden, side = mocked("phaser")
     assert 1.2 <= hidden.mocked.tight_mm[side] <= 1.6
     push = [Pushed(1, side, "1I-a", 0.0, 4.0, 2.0, BY)]
-    assert outcome(fault, Sheet(HEAD, [], []), hidden) is Outcome.MISSED
+    said = FaultNamed(2, fault.kind.value, side, BY)
+    assert outcome(fault, Sheet(HEAD, [], [said]), hidden) is Outcome.MISSED
     assert outcome(fault, Sheet(HEAD, [], push), hidden) is Outcome.SUSPECTED
-    unheld = change(HEAD, f"{side}.cam.phaser_limit", "10 deg")
-    assert outcome(fault, Sheet(unheld, [], push), hidden) is Outcome.SUSPECTED
-    held = change(unheld, f"{side}.cam.phaser_held", "a stop")
-    assert outcome(fault, Sheet(held, [], push), hidden) is Outcome.FOUND
+    assert outcome(fault, Sheet(HEAD, [], [*push, replace(said, where="exhaust")]), hidden) is Outcome.SUSPECTED
+    assert outcome(fault, Sheet(HEAD, [], [*push, said]), hidden) is Outcome.FOUND
+
+
+@pytest.mark.parametrize("key", ["vacuum", "tip_height", "open_height", "seat_width"])
+def test_what_the_shop_before_read_is_no_reading_of_the_learners(key: str) -> None:
+    fault, hidden, place = mocked("lash")
+    hand = Hand(HEAD)
+    hand.take(key, place, 1.0, by=BY.model_copy(update={"hand": "the shop before you"}))
+    hand.happened(Caused(1, place, "seat recession", "seat 0.7 wide", BY))
+    assert outcome(fault, hand.sheet(), hidden) is Outcome.MISSED
 
 
 def test_a_sinking_valve_closes_over_three_services_and_is_found_by_its_seat_and_its_cause() -> None:

@@ -487,9 +487,17 @@ def test_a_lesson_is_started_measured_and_its_truth_shown(browser: Browser) -> N
         if text:
             break
     assert text.endswith(" mm")
+    # named: what it is and where, and what is not there is a false alarm
+    assert "one of the list" in browser.post(f"{at}/lesson/name", 422, fault="a curse", where="1I-a")
+    assert "Say where" in browser.post(f"{at}/lesson/name", 422, fault="a bent valve", where="9X")
+    browser.post(f"{at}/lesson/name", 302, fault="a seat that leaks", where="1i-A")
+    browser.post(f"{at}/lesson/name", 302, fault="a seat that leaks", where="2I-a")
+    browser.post(f"{at}/lesson/name", 302, fault="a seat that leaks", where="2I-a", off="1")
     browser.post(f"{at}/lesson", 302)
     page = browser.get(f"{at}/lesson")
-    assert "0 of 1 faults found" in page
+    assert "0 of 1 faults found, 1 false alarm" in page
+    assert "a seat that leaks, 1I-a" in page
+    assert "counts for nothing" in browser.post(f"{at}/lesson/name", 422, fault="a bent valve", where="1I-a")
     assert "never measured" in page
     assert "a bent valve" in page
     browser.get(f"/builds/{browser.sound}/intake/bench/lesson", 404)

@@ -109,13 +109,13 @@ def test_the_lesson_of_timing_is_done_by_wheel_and_dial(browser: Browser) -> Non
         browser.post(at, 302, act="pass", place=place, by_tdc=f"{tdc:.1f}", by_bdc=f"{bdc:.1f}")
 
     read()
-    found = re.search(r"([0-9.]+)° (advanced|retarded)", plain(browser.get(at)))
+    found = re.search(r"([0-9.]+)° ± [0-9.]+° (advanced|retarded)", plain(browser.get(at)))
     assert found is not None
     early = float(found[1]) * (1.0 if found[2] == "advanced" else -1.0)
     assert early == pytest.approx(math.degrees(hidden.mocked.early_rad[side]), abs=0.6)
     browser.post(at, 302, act="moved", turned=f"{-early / 2.0:.2f}")
     read()
-    again = re.search(r"([0-9.]+)° (advanced|retarded)", plain(browser.get(at)))
+    again = re.search(r"([0-9.]+)° ± [0-9.]+° (advanced|retarded)", plain(browser.get(at)))
     assert again is not None
     assert float(again[1]) < 0.7
     browser.post(f"{url}/{side}/bench/lesson", 302)

@@ -11,7 +11,7 @@ from pydantic import TypeAdapter, ValidationError
 from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import BENCH, read_build, write_build
-from arcstack.readings import ASKED, Cut, Event, Put, Reading, Signed, Stated, Taught, Waived, Zero
+from arcstack.readings import ASKED, Cut, Event, FaultNamed, Put, Reading, Signed, Stated, Taught, Waived, Zero
 from arcstack.readings.assembling import ReadAgain, SetUp, Stepped, Tooled
 from arcstack.readings.lash_history import Bled, Caused, Served
 from arcstack.readings.mock_up import (
@@ -56,6 +56,7 @@ _EVENTS: dict[str, type[Event]] = {
     "zero": Zero,
     "signed": Signed,
     "taught": Taught,
+    "fault_named": FaultNamed,
     "stated": Stated,
     "stood": Stood,
     "stop_met": StopMet,

@@ -8,14 +8,13 @@ from enum import StrEnum
 from types import MappingProxyType
 
 from arcstack.document import SIDES, Build, Entry, Sitting, change, get, put
-from arcstack.document.parts import HeldBy
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED
 from arcstack.readings.instruments.simulated import pressed_n
 from arcstack.readings.lash_history import Caused
 from arcstack.readings.lessons import LESSONS, SHOWN_BY, Kind
 from arcstack.readings.mock_up import Kept, Moved, Pass
-from arcstack.readings.reading import Phase, Put, Reading
+from arcstack.readings.reading import FaultNamed, Phase, Put, Reading, Taught
 from arcstack.readings.sheet import Sheet
 from arcstack.settings import setting
 from arcstack.units import LENGTH
@@ -272,7 +271,7 @@ class Outcome(StrEnum):
     """What became of a planted fault."""
 
     FOUND = "found"
-    SUSPECTED = "measured, not acted on"
+    SUSPECTED = "measured, not named"
     MISSED = "never measured"
 
 
@@ -285,51 +284,76 @@ SUNK_BY = ("seat recession", "step worn in the face", "stretched stem or head", 
 _AT_THE_MOCK_UP = (Kind.TIMED, Kind.TIGHT)
 
 
-def _mock_outcome(fault: Fault, sheet: Sheet, hidden: Truth) -> Outcome:
-    """A cam is found once it was read and moved to within a degree; a chamber once it was pushed and the phaser limited
-    or the valve stands further off."""
+def until_the_end(sheet: Sheet) -> Sheet:
+    """The head as its lesson ended: what was read or said once the truth was shown counts for nothing."""
+    end = next((e.number for e in sheet.events if isinstance(e, Taught) and e.ended), None)
+    if end is None:
+        return sheet
+    before = [e for e in sheet.events if e.number <= end]
+    return Sheet(sheet.build, [r for r in sheet.readings if r.number < end], before)
+
+
+def named(sheet: Sheet) -> tuple[FaultNamed, ...]:
+    """The faults that a learner named and did not take back, each once."""
+    found: dict[tuple[str, str], FaultNamed] = {}
+    for e in sheet.events:
+        if isinstance(e, FaultNamed):
+            found.pop((e.fault, e.where), None)
+            if not e.off:
+                found[e.fault, e.where] = e
+    return tuple(found.values())
+
+
+def is_named(fault: Fault, by: FaultNamed) -> bool:
+    """Whether a name is this fault's: what it is, and where; a spring by its serial or by the place of its tray."""
+    return by.fault == fault.kind.value and by.where in (fault.place, fault.item)
+
+
+def false_alarms(sheet: Sheet, hidden: Truth) -> tuple[FaultNamed, ...]:
+    """What was named and is not there."""
+    return tuple(n for n in named(sheet) if not any(is_named(f, n) for f in hidden.faults))
+
+
+def _mock_outcome(fault: Fault, sheet: Sheet, hidden: Truth, said: bool) -> Outcome:
+    """A cam is found once read and moved to within a degree, or named; a chamber once pushed and named."""
     side = fault.place
     mock = sheet.mock_up(side)
-    moved = math.fsum(e.cam_rad for e in sheet.events if isinstance(e, Moved) and e.side == side)
     if fault.kind is Kind.TIMED:
+        moved = math.fsum(e.cam_rad for e in sheet.events if isinstance(e, Moved) and e.side == side)
         read = any(isinstance(e, Pass) and e.side == side and e not in mock.withdrawn for e in sheet.events)
         left = hidden.mocked.early_rad[side] + 2.0 * moved
-        found = read and moved != 0.0 and abs(left) <= ABOUT_RIGHT_RAD
+        found = read and (said or (moved != 0.0 and abs(left) <= ABOUT_RIGHT_RAD))
         return Outcome.FOUND if found else Outcome.SUSPECTED if read else Outcome.MISSED
     if not mock.pushes and not mock.clays:
         return Outcome.MISSED
-    cam = sheet.build.side(side).cam
-    limited = isinstance(cam.phaser_limit, Entry) and cam.phaser_held is not HeldBy.NOT_SAID
-    return Outcome.FOUND if limited or moved != 0.0 else Outcome.SUSPECTED
+    return Outcome.FOUND if said else Outcome.SUSPECTED
 
 
 def outcome(fault: Fault, sheet: Sheet, hidden: Truth) -> Outcome:
-    """Found where a reading that shows it was taken and something was done about it; nothing is found unread.
+    """Found where the learner took a reading that shows it and named it for what it is, where it is; nothing is found
+    unread, or by what the shop before read.
 
-    Acted on is a spring left out, a place whose parts were cut, changed or whose check was let pass by name.
+    A spring is named by leaving it out too, a sinking valve by its cause in the history of its lash, a cam by moving it
+    to where it belongs. ``sheet`` is as the lesson ended.
     """
+    said = any(is_named(fault, n) for n in named(sheet))
     if fault.kind in _AT_THE_MOCK_UP:
-        return _mock_outcome(fault, sheet, hidden)
+        return _mock_outcome(fault, sheet, hidden, said)
     keys = SHOWN_BY[fault.kind]
-    if fault.kind is Kind.SINKS:
-        place = next(p for p in sheet.places if p.label == fault.place)
-        named = [e for e in sheet.events if isinstance(e, Caused) and e.place == fault.place]
-        read = any(r.by.hand != BEFORE_YOU for key in keys for r in sheet.at(place.label, key))
-        right = bool(named) and named[-1].cause in SUNK_BY
-        return Outcome.FOUND if read and right else Outcome.SUSPECTED if read or named else Outcome.MISSED
+    own = [r for r in sheet.standing if r.key in keys and r.by.hand != BEFORE_YOU]
     if fault.item:
-        read = any(sheet.of_item(fault.item, key) is not None for key in keys)
+        read = any(r.item == fault.item for r in own)
         # left out is what lies nowhere while its fellows are put
-        acted = sheet.place_of(fault.item) is None and any(sheet.place_of(i) for i in sheet.springs)
+        said = said or (sheet.place_of(fault.item) is None and any(sheet.place_of(i) for i in sheet.springs))
     else:
-        at = [p for p in sheet.places if fault.place in (p.label, p.side)]
-        read = any(sheet.settled(p, key) is not None for p in at for key in keys)
-        labels = {p.label for p in at}
-        acted = any(sheet.cut_at(label) for label in labels) or any(w.place in labels for w in sheet.waivers)
-        acted = acted or any(r.place in labels and r.key in keys and r.note for r in sheet.standing)
+        labels = {p.label for p in sheet.places if fault.place in (p.label, p.side)}
+        read = any(r.place in labels for r in own)
+    if fault.kind is Kind.SINKS:
+        causes = [e for e in sheet.events if isinstance(e, Caused) and e.place == fault.place]
+        said = said or (bool(causes) and causes[-1].cause in SUNK_BY)
     if not read:
         return Outcome.MISSED
-    return Outcome.FOUND if acted else Outcome.SUSPECTED
+    return Outcome.FOUND if said else Outcome.SUSPECTED
 
 
 def true_sheet(build: Build, hidden: Truth, by: Sitting) -> Sheet:

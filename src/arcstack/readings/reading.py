@@ -186,6 +186,20 @@ class Taught:
 
 
 @dataclass(frozen=True)
+class FaultNamed:
+    """A fault of a lesson's head as its learner names it: what it is, and where, a place, a side or a spring's serial;
+    ``off`` takes it back."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = STRICT
+
+    number: int
+    fault: str
+    where: str
+    by: Sitting
+    off: bool = False
+
+
+@dataclass(frozen=True)
 class Stated:
     """What a field of the design came to say after it had said nothing: of the very part that was there already."""
 
@@ -197,4 +211,4 @@ class Stated:
     by: Sitting
 
 
-OwnEvent = Put | Cut | Waived | Zero | Signed | Taught | Stated
+OwnEvent = Put | Cut | Waived | Zero | Signed | Taught | FaultNamed | Stated

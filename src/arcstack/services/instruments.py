@@ -1,13 +1,12 @@
 """The workshop's instruments: named, linked, listened to."""
 
-import random
 from threading import Lock, Thread
 
 from pydantic import ValidationError
 
 from arcstack.errors import FieldError, LinkLost, NotFound
 from arcstack.readings.instruments import Heard, Instrument, Link
-from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer, Truth
+from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer, Truth, zero_of
 from arcstack.store import Database, Readings
 
 
@@ -30,7 +29,7 @@ class Instruments:
         with self._lock:
             found = self._stand_ins.get((build_id, kind))
             if found is None:
-                faults = Faults(zero=random.Random(f"{kind} {seed}").choice((0.0, 0.0, 1.0, -1.0, 4.0)))
+                faults = Faults(zero=zero_of(kind, seed))
                 server = StandInServer(StandIn(kind, seed, truth, faults))
                 Thread(target=server.serve_forever, name=f"stand-in {kind}", daemon=True).start()
                 made = server.stand_in.instrument(server.port)

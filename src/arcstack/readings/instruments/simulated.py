@@ -64,6 +64,20 @@ class Faults:
     wild: float = 1.0 / 60.0
 
 
+EVERY_HEAD = ("dial", "micrometer", "height")
+"""What every head is read with: of these one at least is off, or nobody would learn to try a zero."""
+
+
+def zero_of(kind: str, seed: int) -> float:
+    """By how many of its resolutions a stand-in is off by its zero, by the seed of its lesson.
+
+    >>> [max(abs(zero_of(kind, seed)) for kind in EVERY_HEAD) for seed in range(1, 6)]
+    [4.0, 4.0, 4.0, 4.0, 4.0]
+    """
+    drawn = random.Random(f"{kind} {seed}").choice((0.0, 0.0, 1.0, -1.0, 4.0))
+    return 4.0 if random.Random(f"off {seed}").choice(EVERY_HEAD) == kind else drawn
+
+
 @dataclass
 class StandIn:
     """One simulated instrument. The same seed and the same questions give the same lines."""

@@ -8,20 +8,24 @@ from werkzeug.wrappers import Response
 from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Level
-from arcstack.document import Build, Sitting
-from arcstack.readings import ASKED, Phase, Taught
+from arcstack.document import SIDES, Build, Sitting
+from arcstack.readings import ASKED, FaultNamed, Phase, Taught
 from arcstack.readings.learning import (
     BEFORE_YOU,
     Fault,
     Outcome,
     Truth,
+    false_alarms,
     head_for,
+    named,
     outcome,
     served_before,
     true_sheet,
     truth,
+    until_the_end,
 )
 from arcstack.readings.lessons import CONSEQUENCE, LESSONS, SPOILS
+from arcstack.readings.lessons import Kind as FaultKind
 from arcstack.readings.taking import How
 from arcstack.services.starts import template
 from arcstack.store import Kind, Reason
@@ -92,7 +96,7 @@ def told(here: Head, hidden: Truth) -> list[Told]:
     """Every planted fault with what became of it."""
     true = true_sheet(here.sheet.build, hidden, current_hand())
     really = built(assess(true.build), true)
-    found, system = [], current_system()
+    found, system, sheet = [], current_system(), until_the_end(here.sheet)
     for fault in hidden.faults:
         side = "exhaust" if fault.place == "exhaust" or "E-" in fault.place else "intake"
         rows = []
@@ -102,21 +106,26 @@ def told(here: Head, hidden: Truth) -> list[Told]:
             v = next((v for p, v in across.at if fault.place in (p.label, p.side)), None)
             if v is not None and v.figure is not None and v.level is not Level.CLEAR:
                 rows.append(f"{v.title} {show(v.figure.value, v.figure.dimension, system)}: {v.level.value}")
-        found.append(Told(fault, outcome(fault, here.sheet, hidden), CONSEQUENCE[fault.kind], tuple(rows)))
+        found.append(Told(fault, outcome(fault, sheet, hidden), CONSEQUENCE[fault.kind], tuple(rows)))
     return found
 
 
 @blueprint.get("/builds/<int:build_id>/<side:side>/bench/lesson", endpoint="show")
 def show_lesson(build_id: int, side: str) -> str:
+    return page(build_id, side)
+
+
+def page(build_id: int, side: str, wrong: str = "") -> str:
     """The lesson of a head; once it has ended, its truth."""
     here = head(workshop().open(build_id), side)
     taught, hidden = _taught(here)
     rows = told(here, hidden) if taught.ended else []
-    read = {r.item or r.place for r in here.sheet.standing}
-    seconds = sum(_seconds(r.key) for r in here.sheet.readings if not r.void)
-    placed = {i for i in hidden.springs if here.sheet.place_of(i) is not None}
+    sheet = until_the_end(here.sheet)
+    own = [r for r in sheet.standing if r.by.hand != BEFORE_YOU]
+    seconds = sum(_seconds(r.key) for r in sheet.readings if not r.void and r.by.hand != BEFORE_YOU)
+    placed = {i for i in hidden.springs if sheet.place_of(i) is not None}
     weak = {f.item for f in hidden.faults if f.item}
-    rejected = [i for i in here.sheet.springs if i in hidden.springs and i not in placed and i not in weak]
+    rejected = [i for i in sheet.springs if i in hidden.springs and i not in placed and i not in weak]
     return render_template(
         "bench/lesson.html",
         **around_bench(here, "lesson", "Lesson"),
@@ -125,8 +134,12 @@ def show_lesson(build_id: int, side: str) -> str:
         rows=rows,
         found=sum(t.outcome is Outcome.FOUND for t in rows),
         planted=len(rows),
-        places_read=len(read),
-        readings=len(here.sheet.standing),
+        readings=len(own),
+        named=named(sheet),
+        alarms=false_alarms(sheet, hidden) if taught.ended else (),
+        kinds=list(FaultKind),
+        wheres=[*SIDES, *(p.label for p in sheet.places), *sorted(hidden.springs)],
+        wrong=wrong,
         minutes=-(-seconds // 60),
         outcomes=Outcome,
         untouched=rejected if placed else [],
@@ -138,10 +151,29 @@ def _seconds(key: str) -> int:
     return ASKED[key].seconds
 
 
+@blueprint.post("/builds/<int:build_id>/<side:side>/bench/lesson/name")
+def name(build_id: int, side: str) -> Response | tuple[str, int]:
+    """Name a fault, or take a name back, while the lesson runs."""
+    here, form = head(workshop().open(build_id), side), request.form
+    taught, hidden = _taught(here)
+    fault, where = form.get("fault", ""), form.get("where", "").strip()
+    known = {w.casefold(): w for w in (*SIDES, *(p.label for p in here.sheet.places), *hidden.springs)}
+    if taught.ended:
+        return page(build_id, side, "The lesson has ended: what is named now counts for nothing."), 422
+    if fault not in [k.value for k in FaultKind]:
+        return page(build_id, side, "Say what it is: one of the list."), 422
+    if where.casefold() not in known:
+        return page(build_id, side, "Say where: a valve such as 3E-a, a side, or a spring by its serial."), 422
+    off = form.get("off") == "1"
+    bench().happened(build_id, FaultNamed(0, fault, known[where.casefold()], current_hand(), off))
+    return redirect(links.at("lesson.show", build_id, side))
+
+
 @blueprint.post("/builds/<int:build_id>/<side:side>/bench/lesson")
 def end(build_id: int, side: str) -> Response:
     """End a lesson: from now on its truth is shown."""
     here = head(workshop().open(build_id), side)
     taught, _ = _taught(here)
-    bench().teach(build_id, replace(taught, ended=True, by=current_hand()))
+    if not taught.ended:
+        bench().teach(build_id, replace(taught, ended=True, by=current_hand()))
     return redirect(links.at("lesson.show", build_id, side))
