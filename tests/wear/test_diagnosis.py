@@ -1,4 +1,4 @@
-"""Findings weighed: sixteen invented heads, the table's own points, chains, conflicts, absence, places."""
+"""Findings weighed: invented heads, the table's own points, chains, conflicts, absence, places."""
 
 import tomllib
 from pathlib import Path
@@ -153,10 +153,27 @@ def test_a_chain_names_its_earliest_link_that_anything_shows_and_what_would_show
     assert told.began.link.title == "Height grows, load is lost"
     assert [m.shown for m in told.links] == [False, True, True, True]
     assert told.next_reading[1] == "seat"
+    # with its first link unshown it is no headline
+    assert not told.headline
+    assert read("lash_closing", "tip_dents", "closing_flank", "springs_lost", "seat_hammered").headline
     alone = read("stem_blue")
     assert alone.chain is None
+    assert not alone.headline
     assert alone.next_reading == (causes()["heat"].tells, "runout")
     assert read().next_reading[1] == "look"
+
+
+@pytest.mark.parametrize("fact", ["inner_wrong", "part_wrong"])
+def test_a_part_seen_wrong_leads_and_no_vote_takes_it_away(fact: str) -> None:
+    told = read("tip_dents:step", "closing_flank:step", "seat_hammered:step", fact)
+    assert told.leader is not None
+    assert told.leader.cause.id == "wrong_assembly"
+    assert told.leader.points == 3.0
+    assert told.runner_up is not None
+    assert told.runner_up.cause.id == "float"
+    assert "lie within" not in told.conflict
+    # looked for and not there, it leads nothing
+    assert read("tip_dents", f"{fact}:absent").leader.cause.id == "float"  # type: ignore[union-attr]
 
 
 def test_normal_signs_are_listed_and_say_nothing() -> None:
@@ -191,6 +208,7 @@ def test_the_data_names_only_what_is_there() -> None:
         assert all(-3 <= w <= 3 and w != 0 for w in sign.weights.values())
         assert not sign.opposite or sign.opposite in signs()
         assert sign.normal is not bool(sign.weights)
+        assert not sign.fact or sign.weights.get(sign.fact) == 3
     for chain in chains():
         assert set(chain.causes) <= set(causes())
         assert {s for link in chain.links for s in link.signs} <= set(signs())

@@ -79,6 +79,11 @@ class Diagnosis:
         return next((m for m in self.links if m.shown), None)
 
     @property
+    def headline(self) -> bool:
+        """Whether the chain is said first: only once its first link is shown."""
+        return bool(self.links) and self.links[0].shown
+
+    @property
     def next_reading(self) -> tuple[str, str]:
         """What would decide: where the chain began, else what tells the leader apart; its words and which reading."""
         if self.chain is not None:
@@ -103,7 +108,10 @@ def diagnose(found: Sequence[Found], by_record: Sequence[str] = (), at: frozense
     scored = [Scored(causes()[name], tuple(rows)) for name, rows in told.items() if rows]
     order = list(causes())
     scored.sort(key=lambda s: (-s.points, order.index(s.cause.id)))
-    leader = scored[0] if scored and scored[0].points > 0.0 else None
+    seen = {signs()[name].fact for name in present} - {""}
+    # what was seen wrong is a fact: no sum of signs takes it away
+    scored.sort(key=lambda s: s.cause.id not in seen)
+    leader = scored[0] if scored and (scored[0].points > 0.0 or seen) else None
     second = next((s for s in scored[1:] if s.points > 0.0), None) if leader else None
     chain = _chain(leader, second, present)
     first = leader.cause.id if leader is not None else ""
@@ -178,9 +186,10 @@ def _conflict(leader: Scored | None, scored: Sequence[Scored], chain: Chain | No
     if leader is None:
         return ""
     told = []
+    fact = any(signs()[name].fact == leader.cause.id for name in present)
     for other in scored[1:]:
         apart = leader.points - other.points
-        if other.points > 0.0 and apart <= WITHIN and not _one_chain(leader, other):
+        if not fact and other.points > 0.0 and apart <= WITHIN and not _one_chain(leader, other):
             told.append(f"{leader.cause.title} and {other.cause.title.lower()} lie within {WITHIN:g} points")
     for says in leader.speaks_against:
         if says.points <= -STRONG:

@@ -13,7 +13,8 @@ from typing import Any
 class Sign:
     """One sign of wear: on which part, and which causes it speaks for or against, from −3 to 3.
 
-    ``opposite`` is the sign that its absence is; ``normal`` ones speak for nothing.
+    ``opposite`` is the sign that its absence is; ``normal`` ones speak for nothing. ``fact`` is a cause that it is
+    itself: a part seen the wrong way up is no clue to be outvoted.
     """
 
     id: str
@@ -23,6 +24,7 @@ class Sign:
     weights: Mapping[str, int] = field(default_factory=dict)
     opposite: str = ""
     normal: bool = False
+    fact: str = ""
 
 
 @dataclass(frozen=True)

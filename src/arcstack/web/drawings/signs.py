@@ -145,6 +145,14 @@ _DRAWN: Mapping[str, tuple[Callable[[Element], None], Mark]] = MappingProxyType(
         "coating": (_bucket, _rings(22.0, dashed=True)),
         "shades": (_chamber, _lines("M60 16 V74")),
         "stems_clean": (_valve, _lines("M57 10 V38 M63 10 V38")),
+        "part_wrong": (_locks, _lines("M78 30 H104 V48 H94 L86 66 H70 Z M80 34 L100 44 M100 34 L80 44")),
+        "seat_burnt": (_valve, _lines("M80 58 l6 16 l8 -4 l-5 -14 Z", "M84 62 l4 8 M90 60 l2 7")),
+        "off_square": (_seat, _lines("M36 46 L22 74 L29 74 L43 48 Z", "M84 46 L98 74")),
+        "lobe_scuffed": (_lobe, _lines("M50 10 Q60 4 70 10 M46 16 Q60 8 74 16 M44 24 Q60 14 76 24 M42 30 Q60 20 78 30")),
+        "washed": (_chamber, _lines("M18 62 q6 -16 12 -6 M26 70 q8 -14 16 -4 M56 24 q4 8 0 12 q-4 -4 0 -12")),
+        "piston_mark": (_chamber, _lines("M28 52 A15 15 0 0 0 52 52 L49 48 A11 11 0 0 1 31 48 Z")),
+        "struck": (_chamber, _lines("M58 28 l4 3 l4 -3 M60 56 l3 4 l5 -2 M20 66 l4 -3 l3 4 M98 66 l3 -4 l4 3")),
+        "film": (_chamber, _lines("M50 66 Q60 60 70 66 M48 71 Q60 64 72 71")),
     }
 )  # fmt: skip
 
