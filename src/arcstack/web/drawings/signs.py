@@ -148,7 +148,7 @@ _DRAWN: Mapping[str, tuple[Callable[[Element], None], Mark]] = MappingProxyType(
         "part_wrong": (_locks, _lines("M78 30 H104 V48 H94 L86 66 H70 Z M80 34 L100 44 M100 34 L80 44")),
         "seat_burnt": (_valve, _lines("M80 58 l6 16 l8 -4 l-5 -14 Z", "M84 62 l4 8 M90 60 l2 7")),
         "off_square": (_seat, _lines("M36 46 L22 74 L29 74 L43 48 Z", "M84 46 L98 74")),
-        "lobe_scuffed": (_lobe, _lines("M50 10 Q60 4 70 10 M46 16 Q60 8 74 16 M44 24 Q60 14 76 24 M42 30 Q60 20 78 30")),
+        "lobe_scuffed": (_lobe, _lines("M50 10 Q60 4 70 10 M46 17 Q60 8 74 17 M42 28 Q60 18 78 28")),
         "washed": (_chamber, _lines("M18 62 q6 -16 12 -6 M26 70 q8 -14 16 -4 M56 24 q4 8 0 12 q-4 -4 0 -12")),
         "piston_mark": (_chamber, _lines("M28 52 A15 15 0 0 0 52 52 L49 48 A11 11 0 0 1 31 48 Z")),
         "struck": (_chamber, _lines("M58 28 l4 3 l4 -3 M60 56 l3 4 l5 -2 M20 66 l4 -3 l3 4 M98 66 l3 -4 l4 3")),
