@@ -60,7 +60,11 @@ def test_a_zero_off_by_more_than_twice_its_resolution_stops_the_instrument(brows
     # corrected by name, every reading has it taken off
     browser.post(f"{at}/zero", 302, name="H-2", text="35.03", correct="1")
     browser.post(at, key="tip_height", place="1I-a", text="47.03")
-    assert [r.value for r in readings(browser)] == [pytest.approx(47.00)]
+    (taken,) = readings(browser)
+    assert taken.value == pytest.approx(47.00)
+    # what it says is what stands; what the instrument showed is kept beside it
+    assert taken.typed == "47 mm"
+    assert taken.note == "shown as 47.03 mm, corrected by name"
     zero = next(
         e
         for e in bench(browser).sheet(browser.sound, browser.workshop.open(browser.sound).build).events

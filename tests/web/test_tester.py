@@ -79,6 +79,11 @@ def test_the_tester_is_named_and_tried_on_its_own_page(browser: Browser, at: str
     assert "off by 5.0 N" in page
     assert "Correct every reading by it" in page
     browser.post(f"{at}/zero", 302, name="T-1", text="255 N", to="tester", correct="1")
+    # every load that it then reads has it taken off, and no length has
+    browser.post(f"{at}/springs", item="S-01", height_1="36", load_1="275 N", free_length="46.20 mm", sort="outer")
+    load, length = (next(r for r in readings(browser) if r.key == f"outer.{f}") for f in ("load_1", "free_length"))
+    assert (load.value, load.note) == (pytest.approx(270.0), "shown as 275 N, corrected by name")
+    assert (length.value, length.note) == (pytest.approx(46.20), "")
 
 
 @pytest.mark.parametrize(("read", "code"), [("275 N", 302), ("276 N", 422), ("225 N", 302), ("224 N", 422)])

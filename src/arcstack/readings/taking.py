@@ -26,7 +26,8 @@ class How:
     """With what and by whom a reading is taken, in which phase, and under which conditions.
 
     ``seen`` is the number of the last reading that the hand saw at that place, ``sure`` that it means what it says;
-    ``side`` is the side for which an item that stands nowhere yet is meant.
+    ``side`` is the side for which an item that stands nowhere yet is meant. ``correction`` is what the instrument was
+    found to show too much by and is taken off by name, canonical.
     """
 
     by: Sitting
@@ -39,6 +40,7 @@ class How:
     seen: int | None = None
     sure: bool = False
     side: str = SIDES[0]
+    correction: float = 0.0
 
 
 def place_called(sheet: Sheet, label: str) -> Place:
@@ -66,7 +68,7 @@ def read_at(sheet: Sheet, key: str, label: str, text: str, how: How) -> Reading:
     asked, place = asked_for(key), place_called(sheet, label)
     if asked.item:
         raise FieldError("key", f"{asked.quantity(sheet.build, place.side).label} is read of a spring, by its serial.")
-    value, typed = entered(sheet, asked, place.side, text, how.system)
+    value, typed, how = _corrected(*entered(sheet, asked, place.side, text, how.system), sheet, asked, place.side, how)
     if key == "lash" and (pair := blades(sheet, asked, place.side, text, how.system)) is not None:
         how = replace(how, resolution=(pair[1] - pair[0]) / 2.0)
     last = sheet.at(place.label, key, how.phase, how.service)
@@ -78,6 +80,16 @@ def read_at(sheet: Sheet, key: str, label: str, text: str, how: How) -> Reading:
         0, key, place.label, "", value, typed, how.by, how.phase, how.service, how.resolution, how.condition or {},
         how.note, replaces, False, rests_at(sheet, place, asked), len(sheet.cut_at(place.label, key)),
     )  # fmt: skip
+
+
+def _corrected(value: float, typed: str, sheet: Sheet, asked: Asked, side: str, how: How) -> tuple[float, str, How]:
+    """A figure with its instrument's correction taken off; what it showed stays in the note."""
+    if not how.correction or asked.key == "shims":
+        return value, typed, how
+    right = value - how.correction
+    shown = f"shown as {typed}, corrected by name"
+    note = f"{how.note}; {shown}"[:200] if how.note else shown
+    return right, plain(right, asked.quantity(sheet.build, side).dimension), replace(how, note=note)
 
 
 def _replaced(sheet: Sheet, place: Place, asked: Asked, last: tuple[Reading, ...], how: How) -> int | None:
@@ -101,7 +113,7 @@ def read_of(sheet: Sheet, key: str, item: str, text: str, how: How) -> Reading:
         raise FieldError("item", f"{serial} is an {sort} spring; this is a figure of an {asked.item} one.")
     place = sheet.place_of(serial)
     side = place.side if place else how.side
-    value, typed = entered(sheet, asked, side, text, how.system)
+    value, typed, how = _corrected(*entered(sheet, asked, side, text, how.system), sheet, asked, side, how)
     if not how.sure:
         _not_solid_above(sheet, asked, serial, value)
         _held_to(_fellows(sheet, asked, serial, side, how), value, asked, side, sheet, how)

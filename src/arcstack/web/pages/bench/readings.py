@@ -12,7 +12,7 @@ from arcstack.document.entry import same_hand
 from arcstack.document.parts import FollowerKind
 from arcstack.document.places import Place
 from arcstack.errors import Doubtful, FieldError, QuantityError
-from arcstack.readings import ASKED, Reading, Step, Zero
+from arcstack.readings import ASKED, Reading, Step
 from arcstack.readings.asked import ITEMS
 from arcstack.readings.exchange import exchanged
 from arcstack.readings.instruments import KINDS
@@ -314,10 +314,10 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
         note,
         int(form.get("seen", "0")) if form.get("seen", "0").isdigit() else 0,
         form.get("sure") == "1" and form.get("sure_of", "").strip() == text,
+        correction=zero.correction,
     )
     try:
-        corrected = _corrected(text, zero, spot, system, here)
-        made = bench().read(build_id, current.build, spot.asked.key, spot.place.label, corrected, how)
+        made = bench().read(build_id, current.build, spot.asked.key, spot.place.label, text, how)
     except Doubtful as question:
         return page(here, spot, Said(question=str(question)), text)
     except FieldError as error:
@@ -342,18 +342,6 @@ def _next_figure(here: Head, spot: Spot) -> Spot | None:
         if rest := here.rest_of(step):
             return rest[0].spot
     return None
-
-
-def _corrected(text: str, zero: Zero, spot: Spot, system: System, here: Head) -> str:
-    """A reading with a named correction of its instrument taken off."""
-    if not zero.correction or spot.asked.key == "shims":
-        return text
-    dimension = spot.asked.quantity(here.current.build, spot.place.side).dimension
-    try:
-        value = parse(text, dimension, dimension.unit(system)).value
-    except QuantityError as error:
-        raise FieldError(spot.asked.key, str(error)) from error
-    return plain(value - zero.correction, dimension)
 
 
 @blueprint.post("/back")

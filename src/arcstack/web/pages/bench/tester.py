@@ -273,7 +273,10 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
                 note = f"by the slope of {len(on_tester.steps)} presses"
             # a figure that was asked about is taken; another typed in its place is asked about too
             sure = form.get("sure") == "1" and form.get("sure_of", "") == asked_of()
-            return How(by, now.phase, now.service, resolution, system, condition, note, sure=sure, side=side)
+            off = zero.correction if load else 0.0
+            return How(
+                by, now.phase, now.service, resolution, system, condition, note, sure=sure, side=side, correction=off
+            )
 
         bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])
     except Doubtful as question:
