@@ -723,3 +723,17 @@ def test_another_gasket_moves_a_drop_that_was_measured_by_the_same_rule_and_unpr
     assert now.weakest is Evidence.ASSUMED
     assert "with the gasket of now" in now.label
     assert piston.drop_at_tdc(assess(change(thin, "engine.gasket", "1.1 mm")).sides["intake"]).value == was.value
+
+
+def test_a_centreline_in_the_middle_of_nobody_knows_which_events_says_so() -> None:
+    def silent(build: Build) -> list[str]:
+        ctx = assess(build).sides["intake"]
+        return [leaf.path or "" for leaf in cam.centreline(ctx).leaves if leaf.unsaid]
+
+    assert silent(quill()) == []
+    bare = typed(quill(), {"intake.cam.durations.1.check_lift": "", "intake.cam.durations.1.duration": ""})
+    assert silent(bare) == ["intake.cam.event_lift"]
+    assert not verdict(bare, "piston.clearance").proven
+    # said, or counted from the nose itself, nothing stands for anything
+    assert silent(typed(bare, {"intake.cam.event_lift": "1.0 mm"})) == []
+    assert silent(typed(bare, {"intake.cam.centreline_means": "maximum lift"})) == []

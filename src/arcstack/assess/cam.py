@@ -11,6 +11,7 @@ from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length, name_of
 from arcstack.assess.reads import note
 from arcstack.checks import Evidence, Figure, Limit, Missing
+from arcstack.document import Entry
 from arcstack.document.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
 from arcstack.document.ratio_table import read_ratio_table
 from arcstack.errors import MissingInput
@@ -407,7 +408,16 @@ def spread(ctx: Context, value: float, others: Sequence[float]) -> tuple[float, 
 def centreline(ctx: Context) -> Figure:
     """Distance of the lobe's centre from TDC (positive on both sides), as stated or from events."""
     if ctx.given("cam.centreline"):
-        return ctx.entry("cam.centreline", "C")
+        stated = ctx.entry("cam.centreline", "C")
+        if ctx.side.cam.centreline_means is CentrelineMeans.NOSE or _centre_entry(ctx) is not None:
+            return stated
+        # in the middle of which events is nobody's word: a lobe whose flanks differ has another middle at every lift
+        silent = Figure(
+            "c_C", "Lift that the centreline is the middle at", CENTRE_MM, LENGTH, Evidence.ASSUMED,
+            ctx.path("cam.event_lift"), note=f"not given: taken at {show(CENTRE_MM, LENGTH)}", unsaid=True,
+        )  # fmt: skip
+        stated = replace(stated, symbol="C_s")
+        return length("C", "Centreline", stated.value, "C = C_s", stated, silent, of=ANGLE)
     if ctx.given("cam.tdc_event") and ctx.given("cam.bdc_event"):
         tdc, bdc = ctx.entry("cam.tdc_event", "E_t"), ctx.entry("cam.bdc_event", "E_b")
         value = card.centreline_rad(tdc.value, bdc.value)
@@ -423,14 +433,25 @@ def centreline(ctx: Context) -> Figure:
     raise MissingInput(Missing(ctx.path("cam.centreline"), "Centreline, or both events"))
 
 
+CENTRE_MM = 1.0
+"""Lift at which a centreline is taken for the middle where nobody said."""
+
+
+def _centre_entry(ctx: Context) -> tuple[Entry, Place] | None:
+    """The lift between whose events the centreline lies in the middle, and where it is read; None while nobody said."""
+    cam = ctx.side.cam
+    if cam.event_lift is not None:
+        return cam.event_lift, cam.event_place
+    if cam.durations and cam.durations[0].check_lift is not None:
+        return cam.durations[0].check_lift, cam.durations[0].place
+    return None
+
+
 def centre_lift_mm(ctx: Context) -> float:
     """Lift at the valve between whose events the centreline lies in the middle: the event lift, else the first
     duration's, else 1 mm; with the lash taken off where it was read at the valve."""
-    cam = ctx.side.cam
-    entry, place = cam.event_lift, cam.event_place
-    if entry is None and cam.durations:
-        entry, place = cam.durations[0].check_lift, cam.durations[0].place
-    lift = entry.value if entry else 1.0
+    entry, place = _centre_entry(ctx) or (None, Place.LOBE)
+    lift = entry.value if entry else CENTRE_MM
     if entry and place is Place.VALVE:
         return lift + card_lash(ctx).value
     return float(motion(ctx).valve_mm(np.array([lift]))[0])
