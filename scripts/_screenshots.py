@@ -2,6 +2,7 @@
 
 import math
 import shutil
+import sys
 import tempfile
 from collections.abc import Callable
 from datetime import UTC, datetime
@@ -145,7 +146,7 @@ def main() -> None:
     with sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=browser_path, args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        for name, address, act in views:
+        for name, address, act in [v for v in views if not sys.argv[1:] or v[0] in sys.argv[1:]]:
             page.goto(address)
             page.wait_for_selector("html[data-ready]")
             # the elastic train comes in after the page
