@@ -60,7 +60,8 @@ def test_why_not_is_followed_to_an_answer_that_works(page: Page, site: Site) -> 
     opened(page, f"{site.address}/builds/{build}/intake/specify?asked=1&vary=pack&vary=shim")
     expect(page.locator(".headline")).to_contain_text(re.compile(r"^0 of"))
     row = page.locator("table.why tr", has_text="Limiter and overspeed")
-    expect(row).to_be_visible()
+    # every change is tried at a dozen amounts: long work, with its progress shown
+    expect(row).to_be_visible(timeout=120_000)
     lower = re.search(r"([\d,]+) rpm lower", row.inner_text())
     assert lower is not None
     by = int(lower[1].replace(",", "")) + 1

@@ -20,7 +20,7 @@ from arcstack.specify.changes import Change, Parts, changes
 from arcstack.specify.measured import HEIGHT
 from arcstack.specify.search import Found, Row, Tally, Used, search
 
-MOST_TRIED = 24
+MOST_TRIED = 12
 """Amounts, evenly along its reach, at which a change is tried one after another, before the smallest is looked for
 between two: what lets something through between two of them is missed."""
 WITHIN = 0.02
