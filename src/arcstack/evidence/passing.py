@@ -14,7 +14,7 @@ CONTACT = frozenset(
     {
         "spring.reserve.outer", "spring.reserve.inner", "piston.clearance", "piston.clearance_swept",
         "piston.clearance_measured", "piston.clearance_clay", "piston.clearance_running", "valve.to_valve",
-        "valve.to_valve_measured",        "stack.retainer_seal",
+        "valve.to_valve_measured", "stack.retainer_seal",
     }
 )  # fmt: skip
 """Checks of metal on metal and of springs that go solid: below nought no name lets them pass."""

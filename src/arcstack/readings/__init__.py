@@ -7,26 +7,6 @@ from arcstack.readings.reading import Cut, FaultNamed, Phase, Put, Reading, Sign
 from arcstack.readings.sheet import Settled, Sheet, rests_on
 
 __all__ = [
-    "ASKED",
-    "Asked",
-    "Cut",
-    "Event",
-    "FaultNamed",
-    "Per",
-    "Phase",
-    "Put",
-    "Reading",
-    "Settled",
-    "Sheet",
-    "Signed",
-    "Stated",
-    "Step",
-    "Taught",
-    "Waived",
-    "Zero",
-    "as_built",
-    "of_step",
-    "rests_on",
-    "stands_per",
-    "thicknesses",
+    "ASKED", "Asked", "Cut", "Event", "FaultNamed", "Per", "Phase", "Put", "Reading", "Settled", "Sheet", "Signed",
+    "Stated", "Step", "Taught", "Waived", "Zero", "as_built", "of_step", "rests_on", "stands_per", "thicknesses",
 ]  # fmt: skip

@@ -244,7 +244,7 @@ def _radial(ctx: Context, place: str, radial: float | None) -> tuple[Verdict, ..
 def _pressed(ctx: Context, place: str, clays: Sequence[ByClay]) -> tuple[Verdict, ...]:
     """The least gap by clay, held to the limit of where the phaser was held."""
     found = []
-    for at, clay in enumerate(clays, 1):
+    for clay in clays:
         held = clay.stood.phaser_rad
         read = _read("t", "Thinnest of the clay", clay.read.imprint_mm)
         inputs = [read, _read("s", "Lash as it was set", clay.stood.lash_mm)]
@@ -270,8 +270,7 @@ def _pressed(ctx: Context, place: str, clays: Sequence[ByClay]) -> tuple[Verdict
             band=band,
         )
         key = "piston.clearance" if held == 0.0 else "piston.clearance_swept"
-        name = "piston.clearance_clay" if at == 1 else f"piston.clearance_clay.{at}"
-        found.append(judged(ctx, name, "Piston, by clay", figure, piston.clearance_limit(ctx, key)))
+        found.append(judged(ctx, "piston.clearance_clay", "Piston, by clay", figure, piston.clearance_limit(ctx, key)))
     return tuple(found)
 
 
