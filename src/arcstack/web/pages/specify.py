@@ -69,13 +69,12 @@ def index(build_id: int, side: str) -> str:
 
 def _kinds(head: Head, asked: Asked) -> list[tuple[PartKind, str, int]]:
     """Kinds that may change in this head, and how many parts the shelf has of each."""
-    follower, needed = head.build.engine.follower.value, max(head.ctx.places, 1)
+    follower = head.build.engine.follower.value
     found = []
     for kind in VARIED:
         if kind.value in ("bucket", "finger", "rocker") and kind.value != follower:
             continue
-        count = sum(p.kind is kind and (p.on_hand >= needed or not asked.ask.on_hand_only) for p in head.parts)
-        found.append((kind, KINDS[kind].plural, count))
+        found.append((kind, KINDS[kind].plural, head.offered(asked, kind)))
     return found
 
 

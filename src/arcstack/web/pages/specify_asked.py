@@ -94,8 +94,12 @@ class Head:
 
     def ask(self, asked: Asked) -> Ask:
         """What is asked of this head: a kind of which the shelf has none stays as it is fitted."""
-        there = {p.kind for p in self.parts}
-        return replace(asked.ask, vary=tuple(k for k in asked.ask.vary if k in there))
+        return replace(asked.ask, vary=tuple(k for k in asked.ask.vary if self.offered(asked, k)))
+
+    def offered(self, asked: Asked, kind: PartKind) -> int:
+        """How many parts of a kind a search takes: on hand for every place, where only those are asked for."""
+        least = max(self.ctx.places, 1) if asked.ask.on_hand_only else 0
+        return sum(p.kind is kind and p.on_hand >= least for p in self.parts)
 
     def key(self, asked: Asked) -> Hashable:
         stamp = tuple((p.key, p.version, p.on_hand, p.price.value if p.price else None) for p in self.parts)
