@@ -10,22 +10,10 @@ from arcstack.assess.built import built
 from arcstack.checks import Level
 from arcstack.readings import FaultNamed, Phase, Sheet, Taught
 from arcstack.readings.lash_history import Caused
-from arcstack.readings.learning import (
-    Fault,
-    Outcome,
-    Truth,
-    false_alarms,
-    head_for,
-    outcome,
-    seen,
-    served_before,
-    sound_head,
-    true_sheet,
-    truth,
-    until_the_end,
-)
+from arcstack.readings.learning import Fault, Truth, head_for, seen, served_before, sound_head, true_sheet, truth
 from arcstack.readings.lessons import LESSONS, SPOILS, Kind
 from arcstack.readings.mock_up import Moved, Pass, Pushed
+from arcstack.readings.outcomes import Outcome, false_alarms, outcome, until_the_end
 from arcstack.services.starts import template
 from arcstack.trials.lashing import judged
 from tests.readings.bench import BY, Hand

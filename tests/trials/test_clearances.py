@@ -12,7 +12,7 @@ from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, Sitting, change
-from arcstack.mech import pushed
+from arcstack.mech.scatter import Known
 from arcstack.readings.mock_up import (  # fmt: skip
     Bearing,
     Between,
@@ -185,7 +185,7 @@ def test_one_push_alone_is_as_wide_as_what_nobody_knows_of_the_cam_and_of_its_di
     assert abs(late.least.gap_mm - true) < late.half_mm
     # a cam that was timed leaves less
     known = gaps(here, mock_up(numbered(STOOD, *stop(), *pushes(here, lifts=False, early=3.0, angles=(-10.0,))), "intake"),
-                 "1I-a", pushed.Known(math.radians(3.0), math.radians(0.5)))  # fmt: skip
+                 "1I-a", Known(math.radians(3.0), math.radians(0.5)))  # fmt: skip
     assert known is not None
     assert known.half_mm < 0.7 * late.half_mm
     assert known.least is not None

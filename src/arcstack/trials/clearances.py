@@ -9,6 +9,7 @@ from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.mech import pushed
 from arcstack.mech.piston import LeastGap, ValveToPiston, along_valve
+from arcstack.mech.scatter import Known, off_the_rest
 from arcstack.mech.timing import tooth_rad
 from arcstack.readings.mock_up import Between, Clay, MockUp, Pushed, Stood
 from arcstack.settings import setting
@@ -64,7 +65,7 @@ class Gaps:
         return min((c.gap_mm for c in self.clays), default=None)
 
 
-def gaps(ctx: Context, mock: MockUp, place: str, timing: pushed.Known | None = None) -> Gaps | None:
+def gaps(ctx: Context, mock: MockUp, place: str, timing: Known | None = None) -> Gaps | None:
     """What was pushed and pressed at one place against the model; None while nothing was. Raises ``NotKnown``.
 
     ``timing`` is how early the cam stands by its passes, where it was timed.
@@ -82,7 +83,7 @@ def gaps(ctx: Context, mock: MockUp, place: str, timing: pushed.Known | None = N
     as_lies = replace(model, drop_at_tdc_mm=model.drop_at_tdc_mm + off)
     made = [_push(mock, p) for p in pushes]
     rows = pushed.compared(as_lies, made, stood.lash_mm, stood.phaser_rad)
-    turn = timing or pushed.Known(0.0, TIMING_OPEN_RAD)
+    turn = timing or Known(0.0, TIMING_OPEN_RAD)
     far = _apart(as_lies, rows, stood.lash_mm, stood.phaser_rad, turn)
     fit, tells = _fitted(as_lies, made, rows, stood.lash_mm, stood.phaser_rad, turn) if far is None else (None, "")
     if far is not None:
@@ -151,7 +152,7 @@ def _teeth(ctx: Context, right: ValveToPiston, span: tuple[float, float]) -> tup
 
 
 def _apart(
-    model: ValveToPiston, rows: Sequence[pushed.Compared], lash: float, phaser: float, timing: pushed.Known
+    model: ValveToPiston, rows: Sequence[pushed.Compared], lash: float, phaser: float, timing: Known
 ) -> pushed.Compared | None:
     """A push that lies off all others, by its lift, by lift and travel together, or by travel alone."""
     slopes = [pushed.sensitivity(model, r.push.crank_rad, lash, phaser) for r in rows]
@@ -165,7 +166,7 @@ def _apart(
         off = [r.gap_off_mm - s * timing.value for r, s in zip(rows, slopes, strict=True)]
         series = [(off, [s * timing.half for s in slopes])]
     for values, free in series:
-        at = pushed.off_the_rest(values, PUSH_GOOD_MM, PUSH_APART_MM, free)
+        at = off_the_rest(values, PUSH_GOOD_MM, PUSH_APART_MM, free)
         if at is not None:
             return whole[at][1]
     return None
@@ -186,7 +187,7 @@ def _open(ctx: Context, key: str, title: str, why: str) -> Verdict:
 
 def _fitted(
     model: ValveToPiston, made: list[pushed.Push], rows: list[pushed.Compared], lash: float, phaser: float,
-    timing: pushed.Known,
+    timing: Known,
 ) -> tuple[pushed.Fit | None, str]:  # fmt: skip
     """What fits the pushes, and what that says: with lifts the two are told apart, without them only as far as the
     angles let them."""

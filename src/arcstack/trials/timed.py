@@ -11,7 +11,7 @@ from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Limit, Verdict
 from arcstack.mech import degreeing, timing
 from arcstack.mech.degreeing import Flanks, Points, Within
-from arcstack.mech.pushed import Known, reading_half
+from arcstack.mech.scatter import Known, reading_half
 from arcstack.readings.mock_up import MockUp, Pass
 from arcstack.settings import setting
 from arcstack.units import ANGLE

@@ -10,22 +10,10 @@ from arcstack.assess.built import built
 from arcstack.checks import Level
 from arcstack.document import SIDES, Build, Sitting
 from arcstack.readings import ASKED, FaultNamed, Phase, Taught
-from arcstack.readings.learning import (
-    BEFORE_YOU,
-    Fault,
-    Outcome,
-    Truth,
-    false_alarms,
-    head_for,
-    named,
-    outcome,
-    served_before,
-    true_sheet,
-    truth,
-    until_the_end,
-)
+from arcstack.readings.learning import Fault, Truth, head_for, served_before, true_sheet, truth
 from arcstack.readings.lessons import CONSEQUENCE, LESSONS, SPOILS
 from arcstack.readings.lessons import Kind as FaultKind
+from arcstack.readings.outcomes import BEFORE_YOU, Outcome, false_alarms, named, outcome, until_the_end
 from arcstack.readings.taking import How
 from arcstack.services.starts import template
 from arcstack.store import Kind, Reason
