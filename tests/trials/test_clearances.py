@@ -238,7 +238,10 @@ def test_a_dial_read_a_turn_wrong_is_named_and_nothing_rests_on_any_push(turn: f
     assert "5.0° lies off all others" in found.tells
     verdict = next(v for v in found.verdicts if v.id == "piston.clearance_measured")
     assert verdict.level is Level.OPEN
-    assert any("Piston, measured" in g.words for g in against(mock_up(numbered(STOOD), "intake"), found.verdicts))
+    assert any(
+        "Piston, measured" in g.words
+        for g in against(mock_up(numbered(STOOD), "intake"), [("1I-a", v) for v in found.verdicts])
+    )
     # taken back, and the others count again
     events = numbered(STOOD, *stop(), *made)
     slip = next(e for e in events if isinstance(e, Pushed) and e.crank_rad == made[3].crank_rad)
@@ -267,6 +270,9 @@ def test_clay_is_held_to_the_limit_of_where_the_phaser_was_held() -> None:
     assert first.limit == piston.clearance_limit(here, "piston.clearance")
     assert second.limit == piston.clearance_limit(here, "piston.clearance_swept")
     assert "held 20.0° earlier" in second.note
+    # lash and gasket are what a hand said of the stand: with them it is on paper
+    assert not first.proven
+    assert {leaf.symbol for leaf in first.figure.leaves if leaf.note.startswith("said by")} == {"s"}  # type: ignore[union-attr]
     low = read(here, STOOD, *stop(), replace(parked, imprint_mm=1.2))
     assert next(v for v in low.verdicts if v.id == "piston.clearance_clay").level is Level.FAIL
     # what reaches the limit within what clay is good to is tight
@@ -378,7 +384,7 @@ def test_a_verdict_that_fails_stands_against_it_and_reading_on_opens_it_again() 
     events = numbered(STOOD, *stop(), closed())
     mock: MockUp = mock_up(events, "intake")
     failing = timed(here, mock_up(numbered(STOOD, StopMet(0, 0.5, 0.6, BY), StopOut(0, BY), closed()), "intake"))
-    assert [g.words for g in against(mock, failing.verdicts)] == ["True TDC, both ways: fail"]
+    assert [g.words for g in against(mock, [("", v) for v in failing.verdicts])] == ["True TDC, both ways: fail"]
     # what is read after it was taken down asks for its taking down again
     assert mock_up([*events, *numbered(*pushes(here))[:1]], "intake").closed is None
 

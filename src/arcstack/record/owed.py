@@ -98,7 +98,11 @@ class Owed:
     @property
     def contact(self) -> bool:
         """Whether metal could meet there, or a spring go solid: what is let pass of these is said first."""
-        return self.key in passing.CONTACT
+        return self.key.removeprefix(_OF_MOCK_UP) in passing.CONTACT
+
+
+_OF_MOCK_UP = "mock_up."
+"""Begins the key of whatever a mock-up asks for."""
 
 
 def owed(design: Assessment, sheet: Sheet, built: Built, today: date) -> tuple[Owed, ...]:
@@ -256,21 +260,21 @@ def _mock_up(design: Assessment, sheet: Sheet) -> Iterator[Owed]:
         made = mocked(design, sheet, side)
 
         def one(key: str, words: str, state: str = "open", on: str = side) -> Owed:
-            return Owed(Kind.MOCK_UP, f"mock_up.{key}", on, "", state, titled("mock_up"), words, "mock_up")
+            return Owed(Kind.MOCK_UP, f"{_OF_MOCK_UP}{key}", on, "", state, titled("mock_up"), words, "mock_up")
 
         if not made.mock.begun:
             yield one("begun", "not begun: clearance was never swept on this engine")
             continue
         if not made.gaps:
             yield one("measured", "piston clearance was measured at no valve")
-        for n, gate in enumerate(made.gates):
+        for gate in made.gates:
             v = gate.verdict
             if v is None:
                 yield one(gate.key, gate.words)
                 continue
-            for o in of_verdict(v, "", None):
-                key = f"mock_up.{v.id}.{n}"
-                yield replace(o, kind=Kind.MOCK_UP, key=key, stage="mock_up", never=passing.never(v.id, v.figure))
+            for o in of_verdict(v, gate.place, None):
+                never = passing.never(v.id, v.figure)
+                yield replace(o, kind=Kind.MOCK_UP, key=f"{_OF_MOCK_UP}{v.id}", stage="mock_up", never=never)
 
 
 def _assembly(design: Assessment, sheet: Sheet) -> Iterator[Owed]:

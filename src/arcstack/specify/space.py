@@ -14,11 +14,10 @@ from arcstack.checks import Evidence
 from arcstack.document import Build, Entry, amount
 from arcstack.document.parts import FollowerKind
 from arcstack.errors import FieldError, NotKnown
-from arcstack.mech.shims import stacks
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted, together
 from arcstack.specify.ask import Ask
-from arcstack.trials.reaching import shim_worth
+from arcstack.trials.laying import laying
 from arcstack.units import LENGTH
 from arcstack.units.display import plain
 
@@ -223,20 +222,10 @@ def _laid(build: Build, side: str, offered: Sequence[ShelfPart], ask: Ask, neede
     if PartKind.SHIM not in ask.vary:
         held = build.side(side).stack.shims
         return (LaidShims(None, sum(amount(s) or 0.0 for s in held), "as they lie"),)
-    same: dict[float, list[ShelfPart]] = {}
-    for part in offered:
-        if (
-            part.kind is PartKind.SHIM
-            and part.at("thickness") is not None
-            and str(part.at("hardened")) != "not hardened"
-        ):
-            same.setdefault(part.at("thickness").value, []).append(part)
-    sizes = {size: min(parts, key=lambda p: shim_worth(build, side, p, needed)) for size, parts in same.items()}
+    shims = laying(build, side, offered, ask.most_shims, ask.total_shims_mm, needed, ask.on_hand_only)
     best: dict[float, tuple[tuple[float, ...], LaidShims]] = {}
-    for stack in stacks(sizes, ask.most_shims, ask.total_shims_mm):
-        chosen = tuple(sizes[s] for s in stack.shims_mm)
-        if ask.on_hand_only and any(chosen.count(p) * needed > p.on_hand for p in chosen):
-            continue
+    for stack in shims.stacks:
+        chosen = tuple(shims.sizes[s] for s in stack.shims_mm)
         options = [_option(p, needed) for p in chosen]
         price, missing = sum(o.price for o in options), sum(o.missing for o in options)
         laid = LaidShims(chosen, stack.total_mm, " + ".join(p.name for p in chosen) or "no shim", price, missing)

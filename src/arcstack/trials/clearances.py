@@ -98,7 +98,7 @@ def gaps(ctx: Context, mock: MockUp, place: str, timing: Known | None = None) ->
     edges = tuple(dict.fromkeys(c.edge for c in clays if c.edge))
     teeth = _teeth(ctx, right, span) if right is not None else None
     verdicts = (
-        *_measured(ctx, place, fit, swept, half, made),
+        *_measured(ctx, place, fit, swept, half, made, _set_up(stood, made, timing)),
         *((_open(ctx, "piston.clearance_measured", "Piston, measured", tells),) if far is not None else ()),
         *_pressed(ctx, place, clay),
         *_radial(ctx, place, radial),
@@ -212,9 +212,27 @@ def _read(symbol: str, label: str, value: float) -> Figure:
     return Figure(symbol, label, value, LENGTH, Evidence.MEASURED)
 
 
+def _said(symbol: str, label: str, value: float, stood: Stood) -> Figure:
+    """How the engine stood, as a hand said it: no reading of it was kept."""
+    return Figure(symbol, label, value, LENGTH, Evidence.PRINTED, note=f"said by {stood.by.hand}")
+
+
+def _set_up(stood: Stood, made: Sequence[pushed.Push], timing: Known | None) -> tuple[Figure, ...]:
+    """What pushes rest on beside the dial: how the engine stood, and how early the cam does where nothing tells it."""
+    found = [_said("s", "Lash as it was set", stood.lash_mm, stood)]
+    if stood.gasket_used_mm != stood.gasket_crushed_mm:
+        found.append(_said("g_u", "Gasket as it lay", stood.gasket_used_mm, stood))
+        found.append(_said("g_c", "Gasket as it is crushed", stood.gasket_crushed_mm, stood))
+    if timing is None and all(p.lift_mm is None for p in made):
+        note = f"not timed: open by {show(TIMING_OPEN_RAD, ANGLE)}"
+        found.append(Figure("φ_c", "How early the cam stands", 0.0, ANGLE, Evidence.ASSUMED, note=note, unsaid=True))
+    return tuple(found)
+
+
 def _measured(
-    ctx: Context, place: str, fit: pushed.Fit | None, swept: LeastGap | None, half: float, made: Sequence[pushed.Push]
-) -> tuple[Verdict, ...]:
+    ctx: Context, place: str, fit: pushed.Fit | None, swept: LeastGap | None, half: float,
+    made: Sequence[pushed.Push], set_up: tuple[Figure, ...],
+) -> tuple[Verdict, ...]:  # fmt: skip
     """The least gap of the model put right, through the phaser's range; and what is left of it at speed."""
     if fit is None or swept is None:
         return ()
@@ -224,7 +242,7 @@ def _measured(
     note = f"At {place}, {show(swept.phaser_rad, ANGLE)} earlier than parked; no lash."
     words = "least gap of the model put right by the readings"
     # between the angles that were pushed, and wherever the phaser stands, it is the design's own curve and crank
-    under = [*piston.rests(ctx), *(known(lambda: phaser.used(ctx)) or ())]
+    under = [*set_up, *piston.rests(ctx), *(known(lambda: phaser.used(ctx)) or ())]
     figure = Figure.calculated(
         "c_m", "Piston, measured", swept.gap_mm, LENGTH, words, *reads, *under, note=note, band=band
     )
@@ -248,15 +266,16 @@ def _pressed(ctx: Context, place: str, clays: Sequence[ByClay]) -> tuple[Verdict
     for clay in clays:
         held = clay.stood.phaser_rad
         read = _read("t", "Thinnest of the clay", clay.read.imprint_mm)
-        inputs = [read, _read("s", "Lash as it was set", clay.stood.lash_mm)]
+        inputs = [read, _said("s", "Lash as it was set", clay.stood.lash_mm, clay.stood)]
         formula = "c_l = t·cos(α)" if clay.read.along_cylinder else "c_l = t"
         if clay.read.along_cylinder or clay.stood.gasket_used_mm != clay.stood.gasket_crushed_mm:
             inputs.append(ctx.entry("clearance.valve_angle", "α"))
         if clay.stood.gasket_used_mm != clay.stood.gasket_crushed_mm:
-            crushed = replace(
-                _read("g_c", "Gasket as it is crushed", clay.stood.gasket_crushed_mm), evidence=Evidence.PRINTED
-            )
-            inputs += [_read("g_u", "Gasket as it lay", clay.stood.gasket_used_mm), crushed, piston.along(ctx, False)]
+            inputs += [
+                _said("g_u", "Gasket as it lay", clay.stood.gasket_used_mm, clay.stood),
+                _said("g_c", "Gasket as it is crushed", clay.stood.gasket_crushed_mm, clay.stood),
+                piston.along(ctx, False),
+            ]
             formula += f" − (g_u − g_c)·{inputs[-1].symbol}"
         where = "phaser parked" if held == 0.0 else f"phaser held {show(held, ANGLE)} earlier"
         band = (clay.gap_mm - CLAY_GOOD_MM, clay.gap_mm + CLAY_GOOD_MM)
@@ -379,15 +398,16 @@ def cams_in_head(ctx: Context, mock: MockUp, places: int) -> tuple[Verdict, ...]
 
 @dataclass(frozen=True)
 class Gate:
-    """One thing that a mock-up still asks for: by its key, in words, and the verdict where it is one."""
+    """One thing that a mock-up still asks for: by its key, in words, and the verdict where it is one, of a valve."""
 
     key: str
     words: str
     verdict: Verdict | None = None
+    place: str = ""
 
 
-def against(mock: MockUp, verdicts: Sequence[Verdict]) -> tuple[Gate, ...]:
-    """What stands against a mock-up that was begun: gates that are not closed, and what fails."""
+def against(mock: MockUp, verdicts: Sequence[tuple[str, Verdict]]) -> tuple[Gate, ...]:
+    """What stands against a mock-up that was begun: gates that are not closed, and what fails, each with its valve."""
     if not mock.begun:
         return ()
     found = []
@@ -401,5 +421,9 @@ def against(mock: MockUp, verdicts: Sequence[Verdict]) -> tuple[Gate, ...]:
         found.append(Gate("spins", "the camshaft does not spin by hand"))
     if mock.moved:
         found.append(Gate("moved", "the cam was moved: read timing, clearance and lash again"))
-    found += [Gate(v.id, f"{v.title}: {v.level.value}", v) for v in verdicts if v.level.value in ("fail", "open")]
+    found += [
+        Gate(v.id, f"{v.title}: {v.level.value}", v, place)
+        for place, v in verdicts
+        if v.level in (Level.FAIL, Level.OPEN)
+    ]
     return tuple(found)

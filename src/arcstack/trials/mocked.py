@@ -27,13 +27,19 @@ class Mocked:
     why: str
 
     @property
+    def at_valves(self) -> tuple[tuple[str, Verdict], ...]:
+        """Every verdict, with the valve that it is of, or an empty text where it is of the side."""
+        found = [("", v) for v in (*self.in_head, *(self.timed.verdicts if self.timed else ()))]
+        found += [(g.place, v) for g in self.gaps for v in g.verdicts]
+        return (*found, *((m.read.place, m.verdict) for m in self.between))
+
+    @property
     def verdicts(self) -> tuple[Verdict, ...]:
-        found = [*self.in_head, *(self.timed.verdicts if self.timed else ())]
-        return (*found, *(v for g in self.gaps for v in g.verdicts), *(m.verdict for m in self.between))
+        return tuple(v for _, v in self.at_valves)
 
     @property
     def gates(self) -> tuple[Gate, ...]:
-        return against(self.mock, self.verdicts)
+        return against(self.mock, self.at_valves)
 
     @property
     def against(self) -> tuple[str, ...]:

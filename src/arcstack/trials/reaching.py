@@ -1,23 +1,23 @@
 """Which parts on the shelf bring a spring to its height; where none do, the nearest and what would."""
 
-import math
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import product
 
-from arcstack.assess import fit, stack
+from arcstack.assess import stack
 from arcstack.assess.context import Context
 from arcstack.assess.fit import Fits, outcome
-from arcstack.checks import Level, Limit
+from arcstack.checks import Limit
 from arcstack.document import Build, amount
 from arcstack.document.heights import height_with
 from arcstack.errors import FieldError, MissingInput
-from arcstack.mech.shims import ShimStack, nearest, stacks
+from arcstack.mech.shims import ShimStack, nearest
 from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
-from arcstack.shelf.fitting import fitted, together
+from arcstack.shelf.fitting import fitted
+from arcstack.trials.laying import laying
 
 VARIED = (PartKind.RETAINER, PartKind.LOCKS, PartKind.LOCATOR, PartKind.VALVE)
 """Kinds that move a height, in the order that they are exchanged in."""
@@ -90,32 +90,14 @@ class Found:
     changes: tuple[Change, ...] = ()
 
 
-def shim_worth(build: Build, side: str, part: ShelfPart, needed: int) -> tuple[int, bool, float]:
-    """By this the least of some shims of one size is laid: one that goes into this head, before one of which that is
-    not known; then what is on hand at every place, then what is cheap."""
-    ctx = Context(together(build, side, {}, (part,)), side)
-    fits = max((_GOES_IN.get(m.level, 1) for m in fit.met(ctx, "fit.shims")), default=0)
-    return fits, part.on_hand < needed, part.price.value if part.price is not None else math.inf
-
-
-_GOES_IN = {Level.CLEAR: 0, Level.TIGHT: 0, Level.WAIVED: 0, Level.OPEN: 1, Level.FAIL: 2}
-
-
 def search(ctx: Context, parts: Iterable[ShelfPart], wish: Wish) -> Found:
     """Try every combination over the shelf. Raises ``MissingInput`` while height or target is not known."""
     needed = ctx.places or 1
     shelf = [p for p in parts if not p.retired and (p.on_hand >= needed or not wish.on_hand_only)]
     target, window = ctx.entry("stack.target_height", "H_t").value, ctx.limit("stack.installed_height")
     stack.open_height(ctx)
-    same: dict[float, list[ShelfPart]] = {}
-    for part in shelf:
-        if part.kind is PartKind.SHIM and _hard(part):
-            same.setdefault(part.at("thickness").value, []).append(part)
-    sizes = {s: min(some, key=lambda p: shim_worth(ctx.build, ctx.side_name, p, needed)) for s, some in same.items()}
-    laid = [
-        s for s in stacks(sizes, wish.most_shims, wish.total_mm)
-        if not wish.on_hand_only or all(s.shims_mm.count(x) * needed <= sizes[x].on_hand for x in s.shims_mm)
-    ]  # fmt: skip
+    of_shelf = laying(ctx.build, ctx.side_name, shelf, wish.most_shims, wish.total_mm, needed, wish.on_hand_only)
+    sizes, laid = of_shelf.sizes, list(of_shelf.stacks)
     bases = list(_bases(ctx.build, ctx.side_name, shelf, wish.vary))
     ends = _ends(window)
     hits = _hits(ctx, bases, laid, target, ends, wish.rank)
@@ -131,10 +113,6 @@ def search(ctx: Context, parts: Iterable[ShelfPart], wish: Wish) -> Found:
         return Found(tuple(rows), tried, len(hits), target, ends)
     near = _nearest(ctx, bases, laid, sizes, target)
     return Found((), tried, 0, target, ends, near, _changes(near, ctx.side_name, ends) if near else ())
-
-
-def _hard(part: ShelfPart) -> bool:
-    return part.at("thickness") is not None and str(part.at("hardened")) != "not hardened"
 
 
 def _ends(window: Limit) -> tuple[float, float]:
@@ -218,7 +196,7 @@ def _with_shims(build: Build, side: str, shims: Sequence[ShelfPart]) -> Build:
 
 
 def _reached(
-    ctx: Context, base: _Base, shims: ShimStack, sizes: dict[float, ShelfPart], target: float
+    ctx: Context, base: _Base, shims: ShimStack, sizes: Mapping[float, ShelfPart], target: float
 ) -> Reached | None:
     chosen = tuple(sizes[s] for s in shims.shims_mm)
     try:
@@ -237,7 +215,7 @@ def _reached(
 
 
 def _nearest(
-    ctx: Context, bases: Sequence[_Base], laid: Sequence[ShimStack], sizes: dict[float, ShelfPart], target: float
+    ctx: Context, bases: Sequence[_Base], laid: Sequence[ShimStack], sizes: Mapping[float, ShelfPart], target: float
 ) -> Reached | None:
     """The combination that comes nearest, of parts that go together."""
     best: list[tuple[float, int, int, _Base, ShimStack]] = []
