@@ -121,6 +121,35 @@ def test_nothing_would_do_and_why(browser: Browser, head: str) -> None:
     assert re.search(r"Limiter and overspeed [\d,]+ rpm lower", why) or "No single change" in why
 
 
+def test_the_field_that_would_free_most_is_named(browser: Browser, head: str) -> None:
+    """Retainers of which nobody said how far they hang down: none fails, and none can be told to clear the seal."""
+    shelf = PartShelf(browser.workshop.database)
+    for part in shelf.offered(PartKind.RETAINER):
+        bare = part.model_copy(update={"body": part.body.model_copy(update={"depth": None})})
+        shelf.save(bare, WHO) if part.name.startswith("R-7 Ti") else shelf.remove(part.key)
+    asked = "asked=1&vary=retainer&height=any"
+    assert re.search(r"\b0 of 8 combinations would do", plain(settled(browser, f"{head}/found?{asked}")))
+    why = plain(settled(browser, f"{head}/why?{asked}"))
+    assert re.search(
+        r"Of 8 looked at, typing this on the shelf would free most: underside below outer seat \( ?\d lack it alone",
+        why,
+    ), why
+
+
+def test_a_kind_of_which_too_few_lie_there_stays_as_it_is_where_only_what_is_on_hand_is_asked_for(
+    browser: Browser, head: str
+) -> None:
+    shelf = PartShelf(browser.workshop.database)
+    for part in shelf.offered(PartKind.LOCKS):
+        shelf.save(part.model_copy(update={"on_hand": 7}), WHO)
+    asked = "asked=1&vary=locks&vary=retainer&hand=1"
+    assert "would do" in plain(settled(browser, f"{head}/found?{asked}"))
+    box = re.search(r'<input type="checkbox" name="vary" value="locks"[^>]*>', browser.get(f"{head}?{asked}"))
+    assert box is not None
+    assert "disabled" in box[0]
+    assert "checked" not in box[0]
+
+
 def test_why_a_part_is_not_in_the_list(browser: Browser, head: str) -> None:
     parts = {p.name: p for p in PartShelf(browser.workshop.database).all()}
     said = plain(browser.get(f"{head}/part?part={parts['L-6 worn pattern'].key}"))

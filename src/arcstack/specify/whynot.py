@@ -45,6 +45,25 @@ class NoAnswer:
     change: Change
 
 
+@dataclass(frozen=True)
+class WhyNot:
+    """What came of looking why nothing would do: every change tried, and the fields whose saying would free most."""
+
+    answers: list[Answer | NoAnswer]
+    untold: tuple["Untold", ...]
+
+
+def why_not(
+    ctx: Context,
+    parts: Iterable[ShelfPart],
+    found: Found,
+    count: Callable[[int, int], None] | None = None,
+    stop: Callable[[], bool] | None = None,
+) -> WhyNot:
+    """All of it, as long work. Raises ``Stopped``."""
+    return WhyNot(answers(ctx, parts, found, count, stop), untold(ctx, found))
+
+
 def in_order_of_cost(found: Found) -> list[tuple[str, str, int, int]]:
     """Checks by what they cost: check, title, combinations that it alone stops, and that it turns away at all."""
     rows = [(c.check, c.title, c.alone, c.turned_away) for c in found.counts if c.turned_away]

@@ -17,7 +17,7 @@ from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify import VARIED, Found, Row, Want
 from arcstack.specify.cams import WithCam, with_each
 from arcstack.specify.space import space
-from arcstack.specify.whynot import LOOKED_AT, Answer, NoAnswer, answers, in_order_of_cost, of_part, untold
+from arcstack.specify.whynot import LOOKED_AT, Answer, NoAnswer, in_order_of_cost, of_part, why_not
 from arcstack.store import Kind, Reason
 from arcstack.units import MASS, SPEED, show
 from arcstack.web.frame.around import around
@@ -38,7 +38,7 @@ blueprint = Blueprint("specify", __name__, url_prefix="/builds/<int:build_id>/<s
 
 SHOWN = int(setting("specify.shown"))
 WAIT_S = setting("specify.wait")
-MOST_BESIDE = 6
+MOST_BESIDE, MOST_UNTOLD = 6, 4
 
 
 @blueprint.get("")
@@ -305,10 +305,10 @@ def why(build_id: int, side: str) -> str:
     it, _ = _looked(head, asked, 0)
     key = ("why", head.key(asked))
     job = searches().start(
-        key, lambda count, stop: answers(head.ctx, head.parts, it, count, stop), request.args.get("again") == "1"
+        key, lambda count, stop: why_not(head.ctx, head.parts, it, count, stop), request.args.get("again") == "1"
     )
     _waited(job, WAIT_S)
-    told: list[Answer | NoAnswer] = job.found or []
+    told: list[Answer | NoAnswer] = job.found.answers if job.found else []
     system = current_system()
     return render_template(
         "specify/_why.html",
@@ -317,15 +317,10 @@ def why(build_id: int, side: str) -> str:
         asked=asked,
         job=job,
         answers=[answered(head, it, a, system) for a in told if isinstance(a, Answer)],
-        untold=_untold(head, it) if job.done else (),
+        untold=job.found.untold[:MOST_UNTOLD] if job.found else (),
         looked_at=min(LOOKED_AT, it.space.size),
         nothing=list(dict.fromkeys(a.change.title.lower() for a in told if isinstance(a, NoAnswer))),
     )
-
-
-def _untold(head: Head, it: Found) -> list[tuple[str, str, int, int]]:
-    """The fields that would free most once they are said: path, label, alone and among."""
-    return [(u.path, u.label, u.alone, u.among) for u in untold(head.ctx, it)[:4]]
 
 
 @blueprint.get("/part")
