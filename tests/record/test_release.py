@@ -14,6 +14,7 @@ from arcstack.document import Build, Entry, Override, Sitting, change, get
 from arcstack.errors import FieldError
 from arcstack.evidence import passing
 from arcstack.readings import Cut, Event, Phase, Reading, Sheet, Waived
+from arcstack.readings.mock_up import Clay, Stood
 from arcstack.readings.recorded import Known as HowKnown
 from arcstack.readings.recorded import Ordered, Released, Reopened, Worked, Worker, release
 from arcstack.readings.returning import Disposed, Found, Look, Received, Severity, What
@@ -158,6 +159,26 @@ def test_a_mock_up_that_was_never_begun_stands_on_both_sides(whole: Hand) -> Non
     assert [(a.side, "never swept" in a.words) for a in of(found(whole.sheet()), Kind.MOCK_UP)] == [
         ("intake", True), ("exhaust", True),
     ]  # fmt: skip
+
+
+def test_what_a_mock_up_shows_is_owed_at_its_valve_and_contact_by_clay_is_let_pass_by_nobody(whole: Hand) -> None:
+    stood = Stood(0, "intake", 0.20, 1.15, 1.15, 0.0, "", True, True, True, WEN)
+    advanced = replace(stood, phaser_rad=0.35, held_by="a pin")
+    clays = [
+        Clay(0, "intake", at, imprint, False, WEN, 0.9) for at, imprint in (("1I-a", 2.9), ("1I-a", 0.1), ("2I-b", 1.2))
+    ]
+    sheet = with_(whole, stood, clays[0], clays[2], advanced, clays[1])
+    rows = [o for o in everything(sheet) if o.kind is Kind.MOCK_UP and o.side == "intake"]
+    by_clay = {(o.place, bool(o.never)) for o in rows if o.key == "mock_up.piston.clearance_clay"}
+    # 0.10 less the lash of 0.20: the second imprint of 1I-a touches; the one at 2I-b is only too thin
+    assert by_clay == {("1I-a", True), ("2I-b", False)}
+    assert all(o.contact for o in rows if o.key == "mock_up.piston.clearance_clay")
+    assert {o.place for o in rows if o.key == "mock_up.piston.radial"} == {"1I-a", "2I-b"}
+    # a name for one valve's room is no name for another's, whatever else is mended meanwhile
+    room = next(o for o in rows if o.key == "mock_up.piston.radial" and o.place == "2I-b")
+    name = waived(room, Waived(0, "", "", "", "pocket is cut next week", "2027-01-31", "the cut", WEN))
+    again = [o for o in everything(with_(whole, stood, clays[2], advanced, clays[1], name)) if o.key == room.key]
+    assert {o.place: o.standing for o in again if o.side == "intake"} == {"1I-a": True, "2I-b": False}
 
 
 def test_lash_is_read_at_every_valve_and_one_that_closes_stands(whole: Hand) -> None:

@@ -254,6 +254,16 @@ def test_a_dial_read_a_turn_wrong_is_named_and_nothing_rests_on_any_push(turn: f
     assert "read both again" in two.tells
 
 
+@pytest.mark.parametrize(("floor", "times"), [("square to the valve", 1.0), ("flat crown", -1.0)])
+def test_a_gasket_counts_along_the_valve_by_the_floor_that_it_meets(floor: str, times: float) -> None:
+    here = ctx(change(SOUND, "intake.clearance.floor", floor))
+    thick = replace(STOOD, gasket_used_mm=1.35)
+    found = read(here, thick, *stop(), Clay(0, "intake", "1I-a", 3.0, False, BY))
+    lean = math.cos(found.pair.valve_angle_rad)
+    assert found.gasket_mm == pytest.approx(0.20 * lean**times)
+    assert found.clay_mm == pytest.approx(3.0 - found.gasket_mm - 0.20)
+
+
 def test_clay_is_held_to_the_limit_of_where_the_phaser_was_held() -> None:
     here = ctx()
     model = piston.pair(here)

@@ -60,6 +60,11 @@ class Gaps:
     apart: pushed.Push | None = None
 
     @property
+    def gasket_mm(self) -> float:
+        """What the mock-up's gasket adds to every travel, along the valve."""
+        return _gasket_mm(self.stood, self.pair)
+
+    @property
     def clay_mm(self) -> float | None:
         """The least by clay; None while none was pressed."""
         return min((c.gap_mm for c in self.clays), default=None)
@@ -79,8 +84,7 @@ def gaps(ctx: Context, mock: MockUp, place: str, timing: Known | None = None) ->
     pushes = [p for p in taken if _alike(mock.stood_for[p.number], stood)]
     model = piston.pair(ctx)
     # the mock-up's gasket is not the engine's: put right before anything is compared
-    off = (stood.gasket_used_mm - stood.gasket_crushed_mm) * along_valve(model.valve_angle_rad, model.flat)
-    as_lies = replace(model, drop_at_tdc_mm=model.drop_at_tdc_mm + off)
+    as_lies = replace(model, drop_at_tdc_mm=model.drop_at_tdc_mm + _gasket_mm(stood, model))
     made = [_push(mock, p) for p in pushes]
     rows = pushed.compared(as_lies, made, stood.lash_mm, stood.phaser_rad)
     turn = timing or Known(0.0, TIMING_OPEN_RAD)
@@ -108,6 +112,10 @@ def gaps(ctx: Context, mock: MockUp, place: str, timing: Known | None = None) ->
         place, stood, tuple(rows), model, fit, tells, right, least, swept, half, teeth, clay, radial, edges,
         len(taken) - len(pushes), verdicts, far.push if far is not None else None,
     )  # fmt: skip
+
+
+def _gasket_mm(stood: Stood, model: ValveToPiston) -> float:
+    return (stood.gasket_used_mm - stood.gasket_crushed_mm) * float(along_valve(model.valve_angle_rad, model.flat))
 
 
 def _alike(one: Stood, other: Stood) -> bool:

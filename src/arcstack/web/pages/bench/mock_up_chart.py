@@ -24,8 +24,7 @@ def gap_chart(g: Gaps, system: System) -> Chart:
         gap = pair.room_mm(crank) - pair.net_lift_mm(crank, g.stood.phaser_rad, 0.0)
         series.append({"name": name, "style": style, "y": scaled(gap, LENGTH, system)})
     # the mock-up's gasket is taken out of what was read, as it is out of the curves
-    off = (g.stood.gasket_used_mm - g.stood.gasket_crushed_mm) * math.cos(g.pair.valve_angle_rad)
-    dial = [(r.push.crank_rad, _judged(g, r.push.crank_rad, r.push.travel_mm) - off) for r in g.rows]
+    dial = [(r.push.crank_rad, _judged(g, r.push.crank_rad, r.push.travel_mm) - g.gasket_mm) for r in g.rows]
     clay = [(_least_at(g), c.gap_mm) for c in g.clays if c.stood.phaser_rad == g.stood.phaser_rad]
     for name, style, points in (("By dial", "valve", dial), ("By clay", "other", clay)):
         if points:
