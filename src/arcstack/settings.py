@@ -20,6 +20,9 @@ _TABLE = (
         "cam.table_starts", 0.12, "mm", "A lift table that begins at more than this does not reach its base circle."
     ),
     Setting(
+        "cam.centre_lift", 1.0, "mm", "Lift at which a centreline is taken for the middle, where nobody said which."
+    ),
+    Setting(
         "spring.near",
         0.6,
         "mm",

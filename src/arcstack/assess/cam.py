@@ -413,8 +413,9 @@ def centreline(ctx: Context) -> Figure:
             return stated
         # in the middle of which events is nobody's word: a lobe whose flanks differ has another middle at every lift
         silent = Figure(
-            "c_C", "Lift that the centreline is the middle at", CENTRE_MM, LENGTH, Evidence.ASSUMED,
-            ctx.path("cam.event_lift"), note=f"not given: taken at {show(CENTRE_MM, LENGTH)}", unsaid=True,
+            "c_C", "Lift that the centreline is the middle at", setting("cam.centre_lift"), LENGTH, Evidence.ASSUMED,
+            ctx.path("cam.event_lift"), note=f"not given: taken at {show(setting('cam.centre_lift'), LENGTH)}",
+            unsaid=True,
         )  # fmt: skip
         stated = replace(stated, symbol="C_s")
         return length("C", "Centreline", stated.value, "C = C_s", stated, silent, of=ANGLE)
@@ -433,10 +434,6 @@ def centreline(ctx: Context) -> Figure:
     raise MissingInput(Missing(ctx.path("cam.centreline"), "Centreline, or both events"))
 
 
-CENTRE_MM = 1.0
-"""Lift at which a centreline is taken for the middle where nobody said."""
-
-
 def _centre_entry(ctx: Context) -> tuple[Entry, Place] | None:
     """The lift between whose events the centreline lies in the middle, and where it is read; None while nobody said."""
     cam = ctx.side.cam
@@ -451,7 +448,7 @@ def centre_lift_mm(ctx: Context) -> float:
     """Lift at the valve between whose events the centreline lies in the middle: the event lift, else the first
     duration's, else 1 mm; with the lash taken off where it was read at the valve."""
     entry, place = _centre_entry(ctx) or (None, Place.LOBE)
-    lift = entry.value if entry else CENTRE_MM
+    lift = entry.value if entry else setting("cam.centre_lift")
     if entry and place is Place.VALVE:
         return lift + card_lash(ctx).value
     return float(motion(ctx).valve_mm(np.array([lift]))[0])
