@@ -1,11 +1,13 @@
 """How far a figure could go: the value just holds, a little past it fails, and what fails is what it says."""
 
+import math
+
 import pytest
 
 from arcstack.assess import Assessment, assess
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
-from arcstack.document import Build, change
+from arcstack.document import FIELDS, Build, change
 from arcstack.errors import MissingInput
 from arcstack.services.starts import template
 from arcstack.trials.room import BY_KEY, QUANTITIES, room, words
@@ -76,3 +78,32 @@ def test_a_figure_that_stands_nowhere_or_on_a_measured_curve_says_so() -> None:
 def test_inch_built_heads_are_worked_too() -> None:
     found = room(assess(sorrel()), "boost")
     assert "psi" in words(found, System.INCH)
+
+
+def test_it_goes_no_further_than_a_field_a_stop_or_the_head_itself_allows() -> None:
+    held = change(change(SOUND, "intake.cam.phaser_limit", "40 deg"), "intake.cam.phaser_held", "a stop")
+    found = room(assess(held), "advance")
+    assert math.degrees(found.tried_to) == pytest.approx(40.0, abs=0.01)
+    assert found.stopped == "a stop limits the phaser"
+    free = room(assess(change(held, "intake.cam.phaser_held", "not said")), "advance")
+    assert math.degrees(free.tried_to) > 60.0
+    most = FIELDS["intake.cam.lobe_lift"].quantity
+    assert most is not None
+    lift = room(assess(change(SOUND, "intake.cam.lobe_lift", f"{0.9 * most.high} mm")), "lift")
+    assert lift.tried_to > 0.95 * most.high
+    assert lift.tried_to <= most.high + 1e-6
+    assert "is not between" in lift.stopped
+    # no limiter stands above its own overspeed
+    speed = room(assess(SOUND), "limiter")
+    assert speed.tried_to <= 8700.0
+    assert speed.stopped.startswith("Overspeed is below the limiter")
+    if speed.first is None or speed.next is None:
+        assert "where it ends: Overspeed is below the limiter" in words(speed, System.MM)
+
+
+def test_what_waits_for_a_sweep_is_named_as_not_tried() -> None:
+    found = room(assess(SOUND), "limiter")
+    waits = {v.title for v in assess(SOUND).verdicts if v.judges and v.waiting}
+    assert waits
+    assert set(found.waiting) == waits
+    assert "Not tried, since each needs its sweep: " in words(found, System.MM)

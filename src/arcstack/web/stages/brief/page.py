@@ -46,7 +46,7 @@ def room(build_id: int, key: str) -> str:
         return render_template("brief/_room.html", quantity=quantity, told=told.why or "not known yet", found=None)
 
     def share(value: float) -> float:
-        return round(100.0 * (value - found.now) / (found.tried_to - found.now), 1)
+        return round(100.0 * (value - found.now) / ((found.tried_to - found.now) or 1.0), 1)
 
     return render_template(
         "brief/_room.html",
