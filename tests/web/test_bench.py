@@ -7,8 +7,10 @@ from threading import Thread
 
 import pytest
 
+from arcstack.checks import Evidence
 from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Cut, Phase, Reading, Zero
+from arcstack.readings.built import as_built
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
 from arcstack.services.bench import Bench
 from tests.web.conftest import Browser
@@ -369,7 +371,46 @@ def test_a_table_is_shown_line_by_line_before_it_is_taken(browser: Browser, at: 
     assert "4 of 4 understood" in browser.post(f"{at}/table", text=out)
 
 
+def test_a_table_counts_as_measured_only_by_an_instrument_that_was_on_its_zero(browser: Browser, at: str) -> None:
+    table = "place;open height;tip height;instrument\n1I-a;36.80;47.0;\n1I-b;36.82;47.1;H-3\n"
+    page = browser.post(f"{at}/table", text=table, instrument="eye")
+    assert "0 of 4 count as measured" in page
+    assert "name no height micrometer of this workshop that was on its zero today" in page
+    sit(browser, at, "height", "H-2")
+    sit(browser, at, "dial", "D-1")
+    for name, good in (("H-2", 2), ("D-1", 0), ("eye", 0)):
+        assert f"{good} of 4 count as measured" in browser.post(f"{at}/table", text=table, instrument=name)
+    browser.post(f"{at}/table", 302, text=table, take="1", instrument="H-2")
+    assert [(r.place, r.by.instrument) for r in readings(browser)] == [
+        ("1I-a", "H-2"), ("1I-a", "H-2"), ("1I-b", ""), ("1I-b", ""),
+    ]  # fmt: skip
+    build = browser.workshop.open(browser.sound).build
+    sheet = bench(browser).sheet(browser.sound, build)
+    worth = [as_built(sheet, p).intake.stack.open_height.stands for p in sheet.places if p.label in ("1I-a", "1I-b")]
+    assert worth == [Evidence.MEASURED, Evidence.ASSUMED]
+
+
+def test_hand_and_instrument_are_shown_where_a_figure_is_taken_and_changed_there(browser: Browser, at: str) -> None:
+    sit(browser, at, "height", "H-2")
+    spot = f"{at}?key=open_height&place=1I-a"
+    page = browser.get(spot)
+    assert re.search(r"Wen · H-2, zero\s+35\.00\d* mm at", re.sub(r"<[^>]+>", "", page)), page.split("reading-with")[1][
+        :300
+    ]
+    asks = browser.get(f"{spot}&sit=1")
+    assert "Read with which height micrometer, by whom?" in asks
+    assert "Keep H-2" in asks
+    assert 'id="reading-form"' not in asks
+    browser.post(f"{at}/with", 302, kind="height", name="H-9", hand="Ilse", key="open_height")
+    page = browser.get(spot)
+    assert "H-9: zero first." in page
+    browser.post(f"{at}/zero", 302, name="H-9", text="35.00", key="open_height")
+    browser.post(at, key="open_height", place="1I-a", text="36.80")
+    assert (readings(browser)[0].by.hand, readings(browser)[0].by.instrument) == ("Ilse", "H-9")
+
+
 def test_what_a_spreadsheet_would_run_leaves_as_text_and_comes_back(browser: Browser, at: str) -> None:
+    sit(browser, at, "height", "@SUM(1)")
     browser.sit(hand="=1+1")
     browser.post(f"{at}/table", 302, text="place;tip height\n1I-a;47.0\n", take="1", instrument="@SUM(1)")
     out = browser.get(f"{at}/table/readings.csv")

@@ -20,7 +20,10 @@ HEADINGS = ("place", "item", "figure", "reading", "phase", "instrument", "hand",
 
 @dataclass(frozen=True)
 class Understood:
-    """One figure of the table: where it goes, or what is wrong with it. ``line`` is the file's own."""
+    """One figure of the table: where it goes, or what is wrong with it.
+
+    ``line`` is the file's own; ``instrument`` what the table says it was read with.
+    """
 
     line: int
     key: str
@@ -29,6 +32,7 @@ class Understood:
     text: str
     typed: str = ""
     wrong: str = ""
+    instrument: str = ""
 
 
 def write_readings(sheet: Sheet) -> str:
@@ -105,7 +109,7 @@ def _wide(head: list[str], rows: Sequence[list[str]], sheet: Sheet, system: Syst
     names, found = _names(sheet.build), []
     columns = []
     for i, heading in enumerate(head):
-        if heading in ("place", "item") or not heading:
+        if heading in ("place", "item", "instrument") or not heading:
             continue
         bare, _, unit = heading.partition("[") if "[" in heading else heading.partition("(")
         key = names.get(bare.strip().rstrip(","), "")
@@ -143,4 +147,4 @@ def _understood(
         _, typed = entered(sheet, asked, side, decimal, system)
     except FieldError as error:
         return Understood(number, key, place, item, text, wrong=error.message)
-    return Understood(number, key, place, item, decimal, typed)
+    return Understood(number, key, place, item, decimal, typed, instrument=cell.get("instrument", ""))

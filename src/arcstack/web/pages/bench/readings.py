@@ -123,6 +123,7 @@ def _shown(here: Head, spot: Spot, said: Said | None, typed: str) -> dict[str, A
         "phases": stages_of(here.sheet),
         "phase": now,
         "instrument": instrument,
+        "changes": request.args.get("sit") == "1",
         "kind": KINDS[spot.asked.instrument],
         "zero": zero,
         "kinds": [i for i in instruments().all() if i.kind == spot.asked.instrument],

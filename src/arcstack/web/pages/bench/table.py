@@ -1,16 +1,38 @@
 """Readings as a table: out as CSV, and in, shown line by line before any is taken."""
 
+from dataclasses import replace
+
 from flask import Blueprint, Response, redirect, render_template, request
 
 from arcstack.errors import DocumentError, Doubtful, FieldError
 from arcstack.formats.readings_csv import Understood, read_readings, write_readings
+from arcstack.readings import ASKED
+from arcstack.readings.instruments import KINDS, Instrument
 from arcstack.readings.taking import How
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
-from arcstack.web.pages.bench.shown import around_bench, head
-from arcstack.web.pages.bench.sitting import stage_now, stages_of
+from arcstack.web.kit.session import bench, current_hand, current_system, current_who, instruments, workshop
+from arcstack.web.pages.bench.shown import Head, around_bench, head
+from arcstack.web.pages.bench.sitting import hand_with, stage_now, stages_of, zero_now
 
 blueprint = Blueprint("bench_table", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/table")
+
+
+def _good(here: Head, row: Understood, named: str) -> Instrument | None:
+    """What a line was read with, by its own word or else by the hand's: one of the workshop's, of the kind that reads
+    the figure, that was on its zero this day. None for anything else: such a reading counts as assumed."""
+    name, kind = row.instrument or named, ASKED[row.key].instrument
+    found = next((i for i in instruments().all() if i.name == name and i.kind == kind), None)
+    zero = zero_now(here, found) if found is not None else None
+    return found if zero is not None and zero.good else None
+
+
+def _counted(here: Head, rows: list[Understood], named: str) -> tuple[int, str]:
+    """How many lines would count as measured, and in words why the others would not."""
+    good = sum(_good(here, r, named) is not None for r in rows)
+    if good == len(rows):
+        return good, ""
+    kinds = dict.fromkeys(KINDS[ASKED[r.key].instrument].title.lower() for r in rows if not _good(here, r, named))
+    return good, f"The others name no {' or '.join(kinds)} of this workshop that was on its zero today."
 
 
 @blueprint.get("")
@@ -18,6 +40,8 @@ def index(build_id: int, side: str, wrong: str = "", rows: list[Understood] | No
     """The form, or what was understood of a table."""
     here = head(workshop().open(build_id), side)
     good = [r for r in rows or () if not r.wrong]
+    named = " ".join(request.form.get("instrument", "").split())[:80]
+    measured, why = _counted(here, good, named)
     return render_template(
         "bench/table.html",
         **around_bench(here, "table", "Table"),
@@ -29,7 +53,10 @@ def index(build_id: int, side: str, wrong: str = "", rows: list[Understood] | No
         phase=stage_now(here.sheet),
         count=len(here.sheet.standing),
         hand=current_who().name,
-        instrument=request.form.get("instrument", ""),
+        instrument=named,
+        measured=measured,
+        why=why,
+        names=[i.name for i in instruments().all()],
     )
 
 
@@ -58,11 +85,9 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
         return index(build_id, side, rows=rows, text=text)
     if any(r.wrong for r in rows):
         return index(build_id, side, wrong="A line of it is wrong: nothing was taken.", rows=rows, text=text), 422
-    name = " ".join(form.get("instrument", "").split())[:80]
-    by = current_hand().model_copy(update={"instrument": name})
     now = stage_now(here.sheet)
     how = How(
-        by,
+        current_hand(),
         now.phase,
         now.service,
         system=current_system(),
@@ -70,8 +95,10 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
         note="from a table",
         side=side,
     )
+    named = " ".join(form.get("instrument", "").split())[:80]
+    withs = [(r, replace(how, by=hand_with(_good(here, r, named)))) for r in rows]
     try:
-        bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text, how) for r in rows])
+        bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text, how) for r, how in withs])
     except Doubtful as question:
         return index(
             build_id,
