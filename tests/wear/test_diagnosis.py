@@ -8,7 +8,7 @@ import pytest
 
 from arcstack.document import Sitting
 from arcstack.readings.returning import Found, FoundNot, Look, Severity, findings
-from arcstack.wear.diagnosis import Diagnosis, diagnose
+from arcstack.wear.diagnosis import Diagnosis, diagnose, headline
 from arcstack.wear.signs import causes, chains, remedies, signs
 
 BY = Sitting(hand="wen")
@@ -174,6 +174,14 @@ def test_a_part_seen_wrong_leads_and_no_vote_takes_it_away(fact: str) -> None:
     assert "lie within" not in told.conflict
     # looked for and not there, it leads nothing
     assert read("tip_dents", f"{fact}:absent").leader.cause.id == "float"  # type: ignore[union-attr]
+
+
+def test_a_side_has_one_headline_and_an_open_question_is_one() -> None:
+    assert headline(read("stem_blue")) == causes()["heat"].title.lower()
+    chained = read("lash_closing", "tip_dents", "closing_flank", "springs_lost", "seat_hammered")
+    assert headline(chained).startswith("open question: " if chained.conflict else "one chain: ")
+    assert headline(read("stem_blue", "bent:step")).startswith("open question: Piston contact and")
+    assert headline(read("carbon")).startswith("open question: nothing")
 
 
 def test_normal_signs_are_listed_and_say_nothing() -> None:

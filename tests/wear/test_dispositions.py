@@ -11,8 +11,9 @@ from arcstack.document.model import Decision
 from arcstack.document.places import places
 from arcstack.errors import FieldError
 from arcstack.readings import Phase
-from arcstack.readings.returning import Disposed, Found, Look, Severity, What, disposed
+from arcstack.readings.returning import Disposed, Found, Look, Severity, What, cause_at, disposed, named
 from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, name_cause, take_remedy, worn
+from arcstack.wear.report import summary
 from arcstack.wear.signs import causes, remedies
 from tests.readings.bench import WHEN, Hand
 
@@ -179,18 +180,18 @@ def test_sodium_titanium_and_beryllium_are_said_where_the_tool_is() -> None:
 def test_a_tempting_remedy_asks_for_its_cause_or_a_name_and_a_reason(remedy: str) -> None:
     tempting = remedies()[remedy]
     with pytest.raises(FieldError) as told:
-        take_remedy(remedy, None, "", BY)
+        take_remedy(remedy, (), "", BY)
     assert tempting.why in told.value.message
     assert "Find the cause first" in told.value.message
     answering = name_cause(tempting.asks[0], "read on the tester", BY)
-    assert take_remedy(remedy, answering, "", BY).cause == tempting.asks[0]
+    assert take_remedy(remedy, (answering,), "", BY).cause == tempting.asks[0]
     other = next(c for c in causes() if c not in tempting.asks)
     with pytest.raises(FieldError):
-        take_remedy(remedy, name_cause(other, "by its look", BY), "", BY)
-    passed = take_remedy(remedy, None, "only to drive it to the trailer", BY)
+        take_remedy(remedy, (name_cause(other, "by its look", BY),), "", BY)
+    passed = take_remedy(remedy, (), "only to drive it to the trailer", BY)
     assert (passed.cause, passed.reason) == ("", "only to drive it to the trailer")
     with pytest.raises(FieldError, match="It has a name"):
-        take_remedy(remedy, answering, "", NOBODY)
+        take_remedy(remedy, (answering,), "", NOBODY)
 
 
 def test_a_cause_has_a_name_and_what_shows_it() -> None:
@@ -200,7 +201,33 @@ def test_a_cause_has_a_name_and_what_shows_it() -> None:
         with pytest.raises(FieldError, match=words):
             name_cause(cause, reason, by)
     with pytest.raises(FieldError, match="no remedy"):
-        take_remedy("prayer", None, "hope", BY)
+        take_remedy("prayer", (), "hope", BY)
+
+
+def test_a_head_has_several_causes_by_place_and_an_open_question_is_an_answer_but_no_cause() -> None:
+    hand = found_there("rings_gone")
+    for cause, at in (("starvation", ""), ("open", "intake"), ("float", "exhaust"), ("debris", ""), ("heat", "3")):
+        hand.happened(name_cause(cause, "by what was seen", BY, at))
+    events = hand.sheet().events
+    # the last word for each part of the head
+    assert [(n.cause, n.at) for n in named(events)] == [
+        ("open", "intake"), ("float", "exhaust"), ("debris", ""), ("heat", "3"),
+    ]  # fmt: skip
+    at = {p.label: cause_at(events, p) for p in hand.places}
+    assert {label: n.cause if n else "" for label, n in at.items() if label in ("1I-a", "1E-a", "3I-b")} == {
+        "1I-a": "", "1E-a": "float", "3I-b": "heat",
+    }  # fmt: skip
+    # what is still open has not been found
+    ctx, typed = assess(SOUND).sides["intake"], {"outside": "24.960 mm", "bore": "25.000 mm"}
+    with pytest.raises(FieldError, match="Name its cause first"):
+        dispose(hand.sheet(), ctx, PLACE, "bucket", What.POLISH, typed, BY)
+    hand.happened(name_cause("starvation", "dry bore", BY, PLACE.label))
+    assert dispose(hand.sheet(), ctx, PLACE, "bucket", What.POLISH, typed, BY).what is What.POLISH
+    told = summary((), named(events))
+    assert told == (
+        "intake: open question, by what was seen; exhaust: float or bounce, by what was seen; "
+        f"{causes()['debris'].title.lower()}, by what was seen; cylinder 3: {causes()['heat'].title.lower()}, by what was seen"
+    )
 
 
 def found_there(sign: str) -> Hand:

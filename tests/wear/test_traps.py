@@ -74,7 +74,7 @@ def test_one_spring_standing_for_the_set() -> None:
     with pytest.raises(FieldError, match="For one alone, say why"):
         dispose(hand.sheet, ctx, hand.bench.places[0], "springs", What.REPLACE, {}, WEN)
     with pytest.raises(FieldError, match="Springs of one life go as a set"):
-        take_remedy("one_spring", None, "", WEN)
+        take_remedy("one_spring", (), "", WEN)
 
 
 def test_one_reading_proving_sixteen() -> None:

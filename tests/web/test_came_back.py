@@ -8,7 +8,7 @@ from arcstack.document import change
 from arcstack.document.places import places
 from arcstack.formats import read_build, write_build
 from arcstack.readings import Put, Sheet
-from arcstack.readings.returning import findings
+from arcstack.readings.returning import findings, named
 from arcstack.readings.sent_on import SentOn
 from arcstack.services.bench import Bench
 from arcstack.services.reasons import words
@@ -161,6 +161,24 @@ def test_a_diagnosis_shows_its_chain_from_the_earliest_link_and_what_speaks_agai
     other = browser.get(f"{BACK}/diagnosis?of=exhaust")
     assert "Dents or dots" not in other.partition("<main")[2].partition("</main")[0]
     assert "Diagnosis, cylinder 1" in browser.get(f"{BACK}/diagnosis?of=1")
+
+
+def test_each_side_has_its_own_headline_and_its_own_cause(browser: Browser) -> None:
+    floated(browser)
+    assert 'class="by-side"' not in browser.get(f"{BACK}/diagnosis")
+    find(browser, "stem_blue", "2E-a", severity="measurable step", value="4 mm")
+    page = browser.get(f"{BACK}/diagnosis")
+    told = re.findall(r"<dt><a[^>]*>(\w+)</a></dt><dd>([^<]*)</dd>", page)
+    assert [side for side, _ in told] == ["Intake", "Exhaust"]
+    assert told[1][1] == causes()["heat"].title.lower()
+    assert told[0][1] != told[1][1]
+    post(browser, "/diagnosis", cause="heat", reason="purple at the neck", at="exhaust")
+    post(browser, "/diagnosis", cause="open", reason="springs not on the tester yet", at="intake")
+    assert "no such part" in post(browser, "/diagnosis", 422, cause="heat", reason="by its look", at="attic")
+    page = re.sub(r"<[^>]+>", "", browser.get(f"{BACK}/diagnosis"))
+    assert f"Named for exhaust: {causes()['heat'].title}" in page
+    assert "Named for intake: open question, by Wen: springs not on the tester yet." in page
+    assert [(n.at, n.cause) for n in named(sheet(browser).events)] == [("exhaust", "heat"), ("intake", "open")]
 
 
 def test_a_cause_is_named_by_a_hand_and_a_tempting_remedy_asks_for_it(browser: Browser) -> None:

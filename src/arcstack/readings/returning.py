@@ -8,6 +8,7 @@ from typing import ClassVar
 from pydantic import ConfigDict
 
 from arcstack.document import Sitting
+from arcstack.document.places import Place
 from arcstack.readings.reading import STRICT
 from arcstack.readings.sent_on import this_life
 
@@ -74,9 +75,16 @@ class FoundNot:
     by: Sitting
 
 
+OPEN_QUESTION = "open"
+"""Said of a cause: it was looked for, and is not settled."""
+
+
 @dataclass(frozen=True)
 class Named:
-    """The cause that a hand says it was, after the signs were weighed, and why."""
+    """The cause that a hand says it was, after the signs were weighed, and why; or that it is an open question.
+
+    ``at`` is the side, cylinder or place that it holds for; empty for the whole head.
+    """
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
@@ -84,6 +92,11 @@ class Named:
     cause: str
     reason: str
     by: Sitting
+    at: str = ""
+
+    @property
+    def open(self) -> bool:
+        return self.cause == OPEN_QUESTION
 
 
 @dataclass(frozen=True)
@@ -153,10 +166,27 @@ def disposed(events: Sequence[object]) -> tuple[Disposed, ...]:
     return tuple(last.values())
 
 
-def named(events: Sequence[object]) -> Named | None:
-    """The cause that was last named by a hand."""
-    found = [e for e in this_life(events) if isinstance(e, Named)]
-    return found[-1] if found else None
+def named(events: Sequence[object]) -> tuple[Named, ...]:
+    """What a hand last said it was, for the whole head and for each part of it that was spoken of by itself."""
+    return named_in(this_life(events))
+
+
+def named_in(life: Sequence[object]) -> tuple[Named, ...]:
+    """The same of one life of the head, over or not."""
+    last: dict[str, Named] = {}
+    for e in life:
+        if isinstance(e, Named):
+            last.pop(e.at, None)
+            last[e.at] = e
+    return tuple(last.values())
+
+
+def cause_at(events: Sequence[object], place: Place) -> Named | None:
+    """The cause that was named nearest to a place: its own, its cylinder's, its side's, the head's; None while that
+    is an open question, or nobody spoke of it."""
+    said = {n.at: n for n in named(events)}
+    found = next((said[at] for at in (place.label, str(place.cylinder), place.side, "") if at in said), None)
+    return None if found is None or found.open else found
 
 
 def remedies_taken(events: Sequence[object]) -> tuple[Remedy, ...]:

@@ -26,14 +26,14 @@ def send_on(workshop: Workshop, bench: Bench, build_id: int, base: int, who: Who
     with workshop.database.session(writes=True) as session:
         build = workshop.read(session, build_id, base).build
         sheet = bench.within(session, build_id, build)
-        found, cause = disposed(sheet.events), named(sheet.events)
+        found, causes = disposed(sheet.events), named(sheet.events)
         if by.hand == "workshop":
             raise FieldError("hand", "Whose hand sends it on? It has a name.")
         if not found:
             raise FieldError("next", "Nothing was decided yet: say what becomes of the parts.")
-        if cause is None and findings(sheet.events):
+        if not causes and findings(sheet.events):
             raise FieldError("next", "No cause is named: the next revision would be made for nothing.")
-        told = summary(found, cause)
+        told = summary(found, causes)
         current = workshop.append(
             session, build_id, base, _noted(build, told), who, Reason(Kind.CAME_BACK, after=told[:200])
         )

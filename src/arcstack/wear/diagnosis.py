@@ -120,6 +120,22 @@ def diagnose(found: Sequence[Found], by_record: Sequence[str] = (), at: frozense
     return Diagnosis(tuple(scored), leader, second, chain, links, _conflict(leader, scored, chain, present), normal)
 
 
+def headline(told: Diagnosis) -> str:
+    """What findings come to in one line: a chain whose first link is shown, else the leading cause; an open question
+    where the evidence conflicts or speaks for nothing.
+
+    >>> headline(diagnose(()))
+    'open question: nothing found there points anywhere'
+    """
+    if told.leader is None:
+        return "open question: nothing found there points anywhere"
+    if told.conflict:
+        return f"open question: {told.conflict}"
+    if told.chain is not None and told.headline:
+        return f"one chain: {told.chain.title.lower()}"
+    return told.leader.cause.title.lower()
+
+
 def last_look(found: Sequence[Found]) -> list[Found]:
     """What a later look contradicts at the same places no longer stands."""
     kept: list[Found] = []

@@ -15,7 +15,17 @@ from arcstack.document.places import Place
 from arcstack.document.words import one_line
 from arcstack.errors import FieldError, QuantityError
 from arcstack.readings import Sheet
-from arcstack.readings.returning import Disposed, Found, Named, Remedy, What, disposed, findings, named
+from arcstack.readings.returning import (
+    OPEN_QUESTION,
+    Disposed,
+    Found,
+    Named,
+    Remedy,
+    What,
+    cause_at,
+    disposed,
+    findings,
+)
 from arcstack.settings import setting
 from arcstack.units import FINE_LENGTH, LENGTH, Dimension, System, parse, show
 from arcstack.wear.diagnosis import last_look
@@ -284,7 +294,7 @@ def _not_again(sheet: Sheet, place: Place, kind: str, what: What, note: str) -> 
             raise FieldError(
                 "what", f"Found there: {title}. It is not used again; take the finding back if it is wrong."
             )
-        cause = named(sheet.events)
+        cause = cause_at(sheet.events, place)
         if f.sign in CAUSE_FIRST and cause is None and len(note) < LEAST_REASON:
             raise FieldError(
                 "what", f"Found there: {title}. Name its cause first, or note why it is used all the same."
@@ -320,31 +330,32 @@ def worn(kind: str, clearance_mm: float) -> bool:
     return clearance_mm > CLEARANCES[kind][1] + 1e-9
 
 
-def name_cause(cause: str, reason: str, by: Sitting) -> Named:
-    """The cause that a hand says it was. Raises ``FieldError`` without a name, a cause or a reason."""
+def name_cause(cause: str, reason: str, by: Sitting, at: str = "") -> Named:
+    """The cause that a hand says it was, of the whole head or ``at`` a side, a cylinder or a place of it; or that it is
+    an open question. Raises ``FieldError`` without a name, a cause or a reason."""
     words = one_line(reason, LONGEST)
     if by.hand == "workshop":
         raise FieldError("hand", "Whose hand says so? It has a name.")
-    if cause not in causes():
+    if cause not in causes() and cause != OPEN_QUESTION:
         raise FieldError("cause", "Say which cause it was.")
     if len(words) < LEAST_REASON:
         raise FieldError("reason", "Say what shows it: which sign, or which reading.")
-    return Named(0, cause, words, by)
+    return Named(0, cause, words, by, at)
 
 
-def take_remedy(remedy: str, found: Named | None, reason: str, by: Sitting) -> Remedy:
+def take_remedy(remedy: str, found: Sequence[Named], reason: str, by: Sitting) -> Remedy:
     """A tempting remedy. It passes where its cause was found, or by a name and a reason. Raises ``FieldError`` else."""
     if remedy not in remedies():
         raise FieldError("remedy", "That is no remedy known here.")
     tempting, words = remedies()[remedy], one_line(reason, LONGEST)
     if by.hand == "workshop":
         raise FieldError("hand", "Whose hand takes it? It has a name.")
-    answers = found is not None and found.cause in tempting.asks
-    if not answers and len(words) < LEAST_REASON:
+    answering = next((n.cause for n in found if n.cause in tempting.asks), "")
+    if not answering and len(words) < LEAST_REASON:
         asked = ", ".join(causes()[c].title.lower() for c in tempting.asks)
         words = f"Find the cause first ({asked}), or say why it is done all the same."
         raise FieldError("remedy", f"{tempting.why} {words}")
-    return Remedy(0, remedy, found.cause if found is not None and answers else "", words, by)
+    return Remedy(0, remedy, answering, words, by)
 
 
 TAKEN_OUT = (What.REPLACE, What.REPLACE_SET, What.QUARANTINE, What.SPARE, What.SCRAP)

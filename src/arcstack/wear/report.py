@@ -45,6 +45,22 @@ def report(sheet: Sheet) -> tuple[Line, ...]:
     return tuple(rows)
 
 
+def _cause(n: Named) -> str:
+    """What a hand said it was, in words.
+
+    >>> from arcstack.document import Sitting
+    >>> _cause(Named(0, "float", "dents at every tip", Sitting(hand="Ilse"), "intake"))
+    'intake: float or bounce, dents at every tip'
+    """
+    title = "open question" if n.open else causes()[n.cause].title.lower() if n.cause in causes() else n.cause
+    return f"{where(n)}{title}, {n.reason}"
+
+
+def where(n: Named) -> str:
+    """Where a cause was named for, to stand before it; empty for the whole head."""
+    return f"{f'cylinder {n.at}' if n.at.isdigit() else n.at}: " if n.at else ""
+
+
 _REOPENS: Mapping[str, str] = MappingProxyType(
     {
         "springs": "loads, solid heights, reserve, mass, control",
@@ -74,13 +90,13 @@ def reopens(found: Sequence[Disposed]) -> dict[str, str]:
     return rows
 
 
-def summary(found: Sequence[Disposed], cause: Named | None) -> str:
-    """What a next revision is made for: the cause, and what becomes of which parts.
+def summary(found: Sequence[Disposed], named: Sequence[Named]) -> str:
+    """What a next revision is made for: each cause and where, and what becomes of which parts.
 
-    >>> summary((), None)
+    >>> summary((), ())
     'no cause named'
     """
-    told = [f"{causes()[cause.cause].title.lower()}, {cause.reason}" if cause is not None else "no cause named"]
+    told = [_cause(n) for n in named] or ["no cause named"]
     for kind in kinds().values():
         by_what: dict[What, list[str]] = {}
         for d in found:

@@ -31,7 +31,7 @@ from arcstack.readings import Cut
 from arcstack.readings.assembling import State, set_up
 from arcstack.readings.left import left
 from arcstack.readings.recorded import Worker, worked
-from arcstack.readings.returning import Disposed, Found, Named, Received, What
+from arcstack.readings.returning import Disposed, Found, Received, What, named_in
 from arcstack.readings.returning import findings as findings_of
 from arcstack.readings.sent_on import SentOn
 from arcstack.record.carried_out import carried_out
@@ -42,6 +42,7 @@ from arcstack.record.owed import Group, Kind, Owed, grouped, owed
 from arcstack.record.plain import Plain, last_look, plain
 from arcstack.record.release import let_pass_words
 from arcstack.units import LENGTH, show
+from arcstack.wear.report import where
 from arcstack.wear.signs import signs
 from arcstack.web.sheets.photographs import photographs
 from arcstack.web.sheets.saying import NONE, Printing, mark_drawings
@@ -143,16 +144,19 @@ def _found(p: Printing, w: Plain) -> Iterator[str]:
             yield w.told("found", "absent", what=what[:1].lower() + what[1:])
         else:
             yield w.told("found", "sign", what=what, where=_places(w, places))
-    named = next((e for e in reversed(life) if isinstance(e, Named)), None)
-    if named is not None:
-        cause = w.told("causes", named.cause) if w.has("causes", named.cause) else named.cause
-        reason = f"{named.reason[:1].upper()}{named.reason[1:]}." if named.reason else ""
-        yield w.told("found", "chain", cause=cause, reason=reason).strip()
-    elif any(not absent and not (s in signs() and signs()[s].normal) for s, absent in seen):
+    causes = named_in(life)
+    for n in causes:
+        if n.open:
+            yield f"{where(n)[:1].upper()}{where(n)[1:]}{w.told('found', 'no_cause')}"
+            continue
+        cause = w.told("causes", n.cause) if w.has("causes", n.cause) else n.cause
+        reason = f"{n.reason[:1].upper()}{n.reason[1:]}." if n.reason else ""
+        yield w.told("found", "chain", cause=f"{where(n)}{cause}", reason=reason).strip()
+    if not causes and any(not absent and not (s in signs() and signs()[s].normal) for s, absent in seen):
         yield w.told("found", "no_cause")
-    elif life:
+    elif life and not causes:
         yield w.told("found", "none_yet")
-    else:
+    elif not causes:
         yield w.told("found", "nothing")
     for e in worked(p.here.sheet.events):
         if e.worker is not Worker.OWN:

@@ -6,9 +6,10 @@ from werkzeug.wrappers import Response
 from arcstack.document import SIDES
 from arcstack.document.places import Place
 from arcstack.errors import FieldError
-from arcstack.readings.returning import findings, named
-from arcstack.wear.diagnosis import Diagnosis, diagnose
+from arcstack.readings.returning import OPEN_QUESTION, findings, named
+from arcstack.wear.diagnosis import Diagnosis, diagnose, headline
 from arcstack.wear.dispositions import name_cause
+from arcstack.wear.report import where
 from arcstack.wear.signs import Cause, causes
 from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses
 from arcstack.web.kit import links
@@ -92,12 +93,24 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         next_link=reading_link(here, reading),
         record_link=lambda t: record_link(here, t),
         causes=causes(),
-        cause=named(here.sheet.events),
+        said=named(here.sheet.events),
+        where=where,
+        open_question=OPEN_QUESTION,
+        by_side=_by_side(here) if not scope else [],
         found=len(findings(here.sheet.events)),
         wrong=wrong,
         typed=request.form if wrong else {},
         hand=current_who().name,
     )
+
+
+def _by_side(here: Head) -> list[tuple[str, str]]:
+    """Each side's one headline, where both sides show something: its chain, its leading cause, or an open question."""
+    own = {side: frozenset(p.label for p in here.sheet.places if p.side == side) for side in SIDES}
+    spoken = [side for side in SIDES if any(set(f.places) & own[side] for f in findings(here.sheet.events))]
+    if len(spoken) < len(SIDES):
+        return []
+    return [(side, headline(diagnosed(here, own[side]))) for side in SIDES]
 
 
 def _record(found: tuple[Witness, ...], weighed: list[Cause]) -> list[tuple[Cause, tuple[Witness, ...]]]:
@@ -115,8 +128,12 @@ def _record(found: tuple[Witness, ...], weighed: list[Cause]) -> list[tuple[Caus
 def name(build_id: int, side: str) -> Response | tuple[str, int]:
     """Name the cause by a hand."""
     try:
-        event = name_cause(request.form.get("cause", ""), request.form.get("reason", ""), current_hand())
+        here = head(workshop().open(build_id), side)
+        at = request.form.get("at", "")
+        if at and not any(_within(at, p) for p in here.sheet.places):
+            raise FieldError("at", "There is no such part of this head.")
+        event = name_cause(request.form.get("cause", ""), request.form.get("reason", ""), current_hand(), at)
     except FieldError as error:
         return index(build_id, side, error.message), 422
     bench().happened(build_id, event)
-    return redirect(links.at("diagnosis.index", build_id, side))
+    return redirect(links.at("diagnosis.index", build_id, side) + (f"?of={at}" if at else ""))

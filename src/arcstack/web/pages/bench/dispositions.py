@@ -6,11 +6,11 @@ from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.errors import FieldError
-from arcstack.readings.returning import What, disposed, named, remedies_taken
+from arcstack.readings.returning import What, cause_at, disposed, named, remedies_taken
 from arcstack.readings.taking import place_called
 from arcstack.services.came_back import send_on
 from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, take_remedy
-from arcstack.wear.report import reopens, report, summary
+from arcstack.wear.report import reopens, report, summary, where
 from arcstack.wear.signs import causes, remedies
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
@@ -33,7 +33,7 @@ def index(build_id: int, side: str, wrong: str = "", about: str = "") -> str:
     if not here.sheet.places:
         return render_template("bench/nowhere.html", **around_work(here, "dispositions", "Dispositions"))
     kind, what = _chosen()
-    found, cause = disposed(here.sheet.events), named(here.sheet.events)
+    found, said = disposed(here.sheet.events), named(here.sheet.events)
     costs = [d.cost for d in found if d.cost is not None]
     by_part = {(d.part, d.place): d for d in found}
     ctx = here.design.sides[side]
@@ -47,8 +47,8 @@ def index(build_id: int, side: str, wrong: str = "", about: str = "") -> str:
         "quarantined": [d for d in found if d.what is What.QUARANTINE],
         "wanted": [d for d in found if d.what in (What.REPLACE, What.REPLACE_SET)],
         "remedies": remedies(), "taken": {r.remedy: r for r in remedies_taken(here.sheet.events)}, "causes": causes(),
-        "cause": cause, "reopens": reopens(found),
-        "lines": report(here.sheet), "summary": summary(found, cause), "wrong": wrong, "about": about,
+        "said": said, "where": where, "reopens": reopens(found),
+        "lines": report(here.sheet), "summary": summary(found, said), "wrong": wrong, "about": about,
         "typed": request.form if wrong else {}, "chosen": set(request.form.getlist("places")) if wrong else set(),
         "hand": current_who().name,
     }  # fmt: skip
@@ -66,12 +66,12 @@ def decide(build_id: int, side: str) -> Response | tuple[str, int]:
         labels = form.getlist("places")
         if not labels:
             raise FieldError("places", "At which place? Choose one or several.")
-        cause = named(here.sheet.events)
-        typed = form.to_dict() | {"cause": cause.cause if cause else ""}
         made = []
         for label in labels:
             place = place_called(here.sheet, label)
             ctx = here.built.contexts[place.label]
+            cause = cause_at(here.sheet.events, place)
+            typed = form.to_dict() | {"cause": cause.cause if cause else ""}
             made.append(dispose(here.sheet, ctx, place, kind, what, typed, current_hand(), current_system()))
     except FieldError as error:
         return index(build_id, side, error.message, "what"), 422
