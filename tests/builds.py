@@ -84,7 +84,9 @@ _COMMON = {
     "both.follower.bucket.mass": "38 g", "both.follower.bucket.offset": "none", "both.follower.shim_mass": "none",
     "both.clearance.valve_angle": "14 deg", "both.clearance.drop_at_tdc": "7.2 mm",
     "both.clearance.floor": "square to the valve", **under("both.stack", _FIT),
-    "both.follower.bucket.inside": "32 mm", "both.port.throat": "28.8 mm",
+    "both.follower.bucket.inside": "32 mm", "both.port.throat": "28.8 mm", "engine.follower": "bucket",
+    "engine.rod_material": "steel", "both.stack.pack": "dual", "both.stack.damping": "none",
+    "both.follower.bucket.materials": "steel on hardened steel",
 }  # fmt: skip
 
 
@@ -92,8 +94,7 @@ _COMMON = {
 def quill() -> Build:
     """One cylinder, two valves, all of it measured, a lift table at each lobe: what can be proven."""
     rows = _COMMON | {
-        "engine.cylinders": "1", "engine.valves_per_cylinder": "2", "both.stack.pack": "dual",
-        "both.cam.durations.1.duration": "218 deg",
+        "engine.cylinders": "1", "engine.valves_per_cylinder": "2", "both.cam.durations.1.duration": "218 deg",
     }  # fmt: skip
     build = typed(Build(name="Quill, one-lung sprinter", practice="long-life"), rows, Evidence.MEASURED)
     for side in ("intake", "exhaust"):
@@ -132,7 +133,8 @@ def bramble() -> Build:
         "both.cam.durations.1.check_lift": "1 mm", "both.cam.durations.1.duration": "214 deg",
         "both.follower.rocker.ratio_from": "table", "both.follower.rocker.ratio_table": "3 1.52; 4.5 1.55; 6.2 1.54",
         "both.follower.rocker.ratio_table_from": "measured", "both.follower.rocker.pad_radius": "28 mm",
-        "both.follower.rocker.mass": "52 g", "both.stack.pack": "assembled", "both.stack.outer.load_1": "370 N",
+        "both.follower.rocker.mass": "52 g", "both.follower.rocker.materials": "coated on hardened steel",
+        "both.follower.rocker.meets": "pad", "both.stack.pack": "assembled", "both.stack.outer.load_1": "370 N",
         "both.stack.outer.load_2": "810 N", "both.stack.damping": "flat damper", "both.stack.damper_thickness": "0.2 mm",
         "exhaust.cam.phaser_retard": "20 deg", "brief.opening_pressure": "5 bar", "brief.pulse_peak": "",
         "brief.back_pressure": "", "brief.back_pressure_ratio": "1.6", "engine.deck": "0.2 mm",

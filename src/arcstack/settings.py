@@ -209,6 +209,7 @@ _TABLE = (
     Setting("half_width.printed_length", 0.05, "mm", "How far any other printed length may be off."),
     Setting("half_width.printed_load", 0.05, "share", "How far a printed load or rate may be off."),
     Setting("half_width.printed_mass", 0.01, "share", "How far a printed mass may be off."),
+    Setting("half_width.printed_volume", 1.0, "cm³", "How far a printed volume may be off."),
     Setting("half_width.assumed_times", 2.0, "times", "An assumed figure may be off by so many times a printed one."),
     Setting("half_width.measured_length", 0.02, "mm", "How far a length measured on the bench is usually off."),
     Setting("half_width.measured_load", 2.0, "N", "How far a load measured on the tester is usually off."),
@@ -287,9 +288,9 @@ _TABLE = (
     Setting("turbo.peak", 115.0, "bar", "Peak cylinder pressure of boosted petrol, absolute, until it was indicated."),
     Setting("turbo.peak_least", 90.0, "bar", "The least that it usually is."),
     Setting("turbo.peak_most", 140.0, "bar", "The most that it usually is."),
-    Setting(
-        "turbo.burette", 1.0, "cm³", "So good is a volume by burette, and each that was not measured as much worse."
-    ),
+    Setting("turbo.nut_factor_off", 0.01, "share", "How far the nut factor of lubricated threads may be off."),
+    Setting("turbo.nut_factor_off_dry", 0.03, "share", "How far that of dry threads may be off: they gall."),
+    Setting("turbo.burette", 1.0, "cm³", "So good is what a burette says of a clearance volume."),
     Setting("turbo.weight_soft", 1.0, "times", "What a second on a soft cut weighs."),
     Setting("turbo.weight_staged", 2.0, "times", "What a second on a staged cut weighs."),
     Setting("turbo.weight_hard", 3.0, "times", "What a second on a hard cut weighs."),

@@ -69,6 +69,8 @@ def test_the_sound_build_is_clear_but_for_what_is_known_to_be_tight() -> None:
             for check in (
                 "follower.radius_of_curvature", "follower.contact_pressure.nose", "follower.contact_pressure.flank",
                 "spring.surge_order", "control.elastic_separation", "control.seating_velocity", "control.nose_pressure",
+                # what friction takes of a torque
+                "head.clamp", "head.stud",
             )
         ),
     }  # fmt: skip
@@ -89,7 +91,11 @@ def test_a_shallower_retainer_clears_the_inner_spring() -> None:
     fixed = edited(FAILING, intake__stack__retainer__step="0.9 mm")
     assert value(fixed, "spring.reserve.inner") == pytest.approx(1.7098)
     assert level(fixed, "spring.reserve.inner") == "tight"
-    assert level(edited(FAILING, intake__stack__retainer__step="0.6"), "spring.reserve.inner") == "clear"
+    # 2.01 is clear of the limit, a printed solid height is not: 1.71 it may be, and measured it is
+    shallow = edited(FAILING, intake__stack__retainer__step="0.6")
+    assert level(shallow, "spring.reserve.inner") == "tight"
+    measured = set_evidence(shallow, "intake.stack.inner.solid", Evidence.MEASURED, BY)
+    assert level(measured, "spring.reserve.inner") == "clear"
 
 
 def test_every_check_of_an_empty_build_is_open_and_says_what_it_needs() -> None:

@@ -11,6 +11,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import Build, change
 from arcstack.document.parts import Turbo
 from arcstack.errors import MissingInput
+from tests.builds import BY
 
 SOUND = demo_builds()[0].model_copy(update={"turbo": Turbo()})
 
@@ -86,9 +87,45 @@ def test_a_shared_stud_counts_by_half_and_an_assumed_peak_has_its_band() -> None
     guessed = turbo.clamp(ctx(with_(SOUND, **{k: v for k, v in STUDS.items() if k != "peak_pressure"})))
     assert guessed.band is not None
     assert guessed.band[0] < guessed.value < guessed.band[1]
-    assert guessed.band[1] / guessed.band[0] == pytest.approx(140 / 90)
+    # the pressure and the friction together
+    assert guessed.band[1] / guessed.band[0] == pytest.approx(140 / 90 * 0.14 / 0.12)
     assert guessed.weakest is Evidence.ASSUMED
-    assert turbo.clamp(ctx(shared)).band is None
+    rubbed = turbo.clamp(ctx(shared))
+    # 58.4 to 68.2 kN by a nut factor of 0.14 to 0.12, twice, over 78.2
+    assert rubbed.band == pytest.approx((1.495, 1.744), abs=0.002)
+    assert turbo.stud_load(ctx(shared)).band == pytest.approx((58_442 / 84_138, 68_182 / 84_138), abs=1e-4)
+    stretched = with_(shared, stud_stretch="0.35", stud_length="110")
+    assert turbo.preload(ctx(stretched)).band is None
+
+
+def test_friction_opens_a_clamp_until_its_nut_factor_was_measured() -> None:
+    moly = with_(SOUND, **STUDS)
+    for text, evidence, low in (("0.13", Evidence.PRINTED, 58_442), ("0.13", Evidence.MEASURED, None)):
+        found = turbo.preload(ctx(change(moly, "turbo.nut_factor", text, evidence, by=BY)))
+        assert (found.band and found.band[0]) == (low and pytest.approx(low, abs=1))
+    dry = turbo.preload(ctx(with_(moly, lubricant="dry")))
+    assert dry.band == pytest.approx((90_000 / (0.23 * 11), 90_000 / (0.17 * 11)))
+
+
+def test_volumes_open_the_ratio_by_what_each_of_them_is_worth() -> None:
+    read = {"turbo.chamber": "48", "turbo.dish": "4", "engine.gasket": "1.15", "engine.deck": "0.25"}
+    build = with_(SOUND, **VOLUMES)
+    for path, text in read.items():
+        build = change(build, path, text, Evidence.MEASURED, by=BY)
+
+    def half(b: Build) -> float:
+        above = turbo.clearance_volume(ctx(b))
+        assert above.band is not None
+        return above.band[1] - above.value
+
+    # 1 cm³ of the burette, whatever it fills: 9.14 to 9.41
+    assert half(build) == pytest.approx(1.0)
+    assert turbo.ratio(ctx(build)).band == pytest.approx((9.14, 9.41), abs=0.01)
+    printed = change(build, "turbo.chamber", "48", Evidence.PRINTED)
+    assumed = change(build, "turbo.chamber", "48", Evidence.ASSUMED)
+    assert (half(printed), half(assumed)) == (pytest.approx(2.0), pytest.approx(3.0))
+    # a gasket that is 0.05 mm another on a bore of 86
+    assert half(change(build, "engine.gasket", "1.15", Evidence.PRINTED)) == pytest.approx(1.0 + 5.809 * 0.05, abs=1e-3)
 
 
 def test_compression_is_told_over_its_whole_band() -> None:
@@ -98,7 +135,8 @@ def test_compression_is_told_over_its_whole_band() -> None:
     assert turbo.swept(ctx(build)).value == pytest.approx(499.56, abs=0.01)
     assert above.value == pytest.approx(60.37, abs=0.02)
     assert ratio.value == pytest.approx(9.28, abs=0.01)
-    assert ratio.band == pytest.approx((9.14, 9.42), abs=0.15)
+    assert ratio.band is not None
+    assert ratio.band[0] < 9.14 < 9.42 < ratio.band[1]
     milled = turbo.ratio(ctx(with_(build, engine__milling="0.30")))
     assert milled.value > ratio.value + 0.2
     domed = turbo.ratio(ctx(with_(build, dish="-4")))

@@ -6,7 +6,7 @@ from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Evidence, Figure, Level
 from arcstack.demo import demo_builds
-from arcstack.document import Absent, Build, Entry, change, get, set_curve, set_evidence
+from arcstack.document import Absent, Build, Entry, change, decided, get, set_curve, set_evidence
 from arcstack.document.fields import FIELDS
 from arcstack.evidence import Leaf, coverage
 from arcstack.units import COUNT, LENGTH, SPEED
@@ -46,13 +46,16 @@ def test_a_leaf_stands_one_way(path: str | None, evidence: Evidence, more: dict[
 
 @pytest.mark.parametrize("build", BUILDS, ids=lambda b: b.name)
 def test_what_is_proven_of_a_design_is_shown_with_its_leaves(build: Build) -> None:
-    """Each figure at the bottom of a proven check was measured, or is none said by a hand, or is no reading's."""
+    """Each figure at the bottom of a proven check was measured, or is none said by a hand, or is no instrument's."""
     for v in assess(build).verdicts:
         if not v.proven:
             continue
         assert v.figure is not None
         for f, how in coverage(v.figure).leaves:
-            assert how in (Leaf.MEASURED, Leaf.TYPICAL), (v.key, f.label)
+            assert how in (Leaf.MEASURED, Leaf.TYPICAL, Leaf.SET), (v.key, f.label)
+            if how is Leaf.SET and f.path is not None and decided(f.path):
+                assert isinstance(get(build, f.path), Entry), (v.key, f.path)
+                continue
             if f.path is None or f.path not in FIELDS or FIELDS[f.path].quantity is None:
                 continue
             held = get(build, f.path)

@@ -109,8 +109,9 @@ def test_a_copy_of_a_build_is_told_by_its_identity(workshop: Workshop) -> None:
 
 def test_a_standing_tells_the_worst_how_far_and_what_is_next() -> None:
     failing = standing(assess(FAILING), 4)
-    assert (failing.level, failing.revision, failing.stage, failing.side) == (Level.FAIL, 4, "clearance", "intake")
-    assert failing.next == "Piston, phased fails, intake, 2 more"
+    assert (failing.level, failing.revision, failing.stage, failing.side) == (Level.FAIL, 4, "stack", "intake")
+    # its printed solid height may be worse yet than it says
+    assert failing.next == "Inner reserve fails, intake, 2 more"
     assert failing.done == failing.stages - 2
     alone = standing(assess(change(FAILING, "intake.stack.inner.solid", "18")), 1)
     assert alone.next == "Piston, phased fails, intake, 1 more"

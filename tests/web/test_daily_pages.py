@@ -25,11 +25,11 @@ def test_the_list_shows_the_worst_verdict_how_far_and_what_is_next(browser: Brow
     assert page.count('hx-get="/builds/') >= 2
     row = browser.get(f"/builds/{browser.failing}/standing")
     assert 'class="mark fail paper"' in row
-    assert "Piston, phased fails, intake, 3 more" in row
-    assert f'href="/builds/{browser.failing}/intake/clearance"' in row
+    assert "Inner reserve fails, intake, 3 more" in row
+    assert f'href="/builds/{browser.failing}/intake/stack"' in row
     assert "Orrin Ice Club · 26-022" in row
     # kept from then on, and worked anew once the build is changed
-    assert "Piston, phased fails, intake, 3 more" in browser.get("/")
+    assert "Inner reserve fails, intake, 3 more" in browser.get("/")
     browser.type("intake.clearance.drop_at_tdc", "8.9", stage="clearance")
     assert "Inner reserve fails, intake" in browser.get("/")
 
@@ -172,7 +172,7 @@ def test_a_preview_of_what_stands_leaves_no_trace(browser: Browser) -> None:
 def test_an_edit_tells_what_it_turned(browser: Browser) -> None:
     answer = browser.type("intake.stack.retainer.step", "0.6")
     told = re.search(r'hx-target="#turned"[^>]*>(.*?)</hx-partial>', answer, re.S)[1]  # type: ignore[index]
-    assert "inner reserve, intake fail → clear" in told
+    assert "inner reserve, intake fail → tight" in told
     again = browser.type("intake.stack.retainer.step", "0.65", base=2)
     assert re.search(r'hx-target="#turned"[^>]*></hx-partial>', again)
 

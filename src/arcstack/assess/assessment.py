@@ -6,6 +6,7 @@ from arcstack.assess import cam
 from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Check
 from arcstack.assess.context import AskSweep, Context, guarded, no_sweeps
+from arcstack.assess.reads import Noting
 from arcstack.checks import Figure, Level, Limit, Verdict, judge, worst
 from arcstack.document import SIDES, Build, judged_by
 from arcstack.errors import CurveConflict, NotKnown, Waiting
@@ -53,7 +54,9 @@ class Assessment:
 def work(ctx: Context, check: str) -> tuple[Figure, Limit]:
     """A check's figure and the limit it is held to. Raises ``NotKnown``."""
     about = checks()[check]
-    return about.work(ctx), about.limit_for(ctx)
+    with Noting() as noted:
+        found, limit = about.work(ctx), about.limit_for(ctx)
+    return ctx.with_unsaid(found, noted.read), limit
 
 
 def _banded(ctx: Context, check: Check, found: Figure) -> Figure:

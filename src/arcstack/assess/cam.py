@@ -11,7 +11,6 @@ from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length, name_of
 from arcstack.assess.reads import note
 from arcstack.checks import Evidence, Figure, Limit, Missing
-from arcstack.document import Entry
 from arcstack.document.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
 from arcstack.document.ratio_table import read_ratio_table
 from arcstack.errors import MissingInput
@@ -348,7 +347,11 @@ def _estimated_curve(ctx: Context) -> Curve:
         note=f"Estimated from the card{_ramp_words(lobe)}. Good for reserve and first clearances, not for a speed "
         "limit to sign.",
     )  # fmt: skip
-    base = base_radius(ctx) if ctx.bucket else None
+    base = None
+    if ctx.bucket and ctx.given("cam.base_circle"):
+        # under a bucket no lobe is tried that is hollow on its base circle
+        circle = ctx.entry("cam.base_circle", "D_c")
+        base, origin = circle.value / 2.0, origin.among(circle)
     shapes = open_asymmetric(peak, durations, lash_at_lobe, base, offset.value)
     others = tuple(Curve(at_valve(x, moves), x, origin) for x in shapes)
     return Curve(at_valve(lobe, moves), lobe, origin, None, others, others)
@@ -360,12 +363,6 @@ def _ramp_words(lobe: LiftLaw) -> str:
     ramps = [f.ramp for f in flanks if isinstance(f, SymmetricLobe)]
     words = [f"{r.height_mm:.2f} mm at {r.velocity_mm_per_rad * math.pi / 180:.4f} mm per cam degree" for r in ramps]
     return f", on ramps of {' and '.join(words)}" if words else ""
-
-
-def base_radius(ctx: Context) -> float | None:
-    """Base circle radius where it is given."""
-    entry = ctx.side.cam.base_circle
-    return entry.value / 2.0 if entry else None
 
 
 def variants(ctx: Context) -> tuple[Context, ...]:
@@ -409,8 +406,10 @@ def centreline(ctx: Context) -> Figure:
     """Distance of the lobe's centre from TDC (positive on both sides), as stated or from events."""
     if ctx.given("cam.centreline"):
         stated = ctx.entry("cam.centreline", "C")
-        if ctx.side.cam.centreline_means is CentrelineMeans.NOSE or _centre_entry(ctx) is not None:
+        if ctx.side.cam.centreline_means is CentrelineMeans.NOSE:
             return stated
+        if (at := _centre_at(ctx)) is not None:
+            return stated.among(*at[0])
         # in the middle of which events is nobody's word: a lobe whose flanks differ has another middle at every lift
         silent = Figure(
             "c_C", "Lift that the centreline is the middle at", setting("cam.centre_lift"), LENGTH, Evidence.ASSUMED,
@@ -434,23 +433,32 @@ def centreline(ctx: Context) -> Figure:
     raise MissingInput(Missing(ctx.path("cam.centreline"), "Centreline, or both events"))
 
 
-def _centre_entry(ctx: Context) -> tuple[Entry, Place] | None:
-    """The lift between whose events the centreline lies in the middle, and where it is read; None while nobody said."""
+def _centre_at(ctx: Context) -> tuple[tuple[Figure, ...], Place] | None:
+    """The lift between whose events the centreline lies in the middle, with the lash where it is read at the valve, and
+    where it is read; None while nobody said."""
     cam = ctx.side.cam
     if cam.event_lift is not None:
-        return cam.event_lift, cam.event_place
-    if cam.durations and cam.durations[0].check_lift is not None:
-        return cam.durations[0].check_lift, cam.durations[0].place
-    return None
+        lift, place = ctx.entry("cam.event_lift", "c_C"), cam.event_place
+    elif cam.durations and cam.durations[0].check_lift is not None:
+        lift, place = ctx.entry("cam.durations.1.check_lift", "c_C"), cam.durations[0].place
+    else:
+        return None
+    return ((lift, card_lash(ctx)) if place is Place.VALVE else (lift,)), place
+
+
+def centre_lift(ctx: Context) -> tuple[Figure, ...]:
+    """What says at which lift the centreline is the middle; nothing where nobody did."""
+    at = _centre_at(ctx)
+    return at[0] if at is not None else ()
 
 
 def centre_lift_mm(ctx: Context) -> float:
     """Lift at the valve between whose events the centreline lies in the middle: the event lift, else the first
     duration's, else 1 mm; with the lash taken off where it was read at the valve."""
-    entry, place = _centre_entry(ctx) or (None, Place.LOBE)
-    lift = entry.value if entry else setting("cam.centre_lift")
-    if entry and place is Place.VALVE:
-        return lift + card_lash(ctx).value
+    said, place = _centre_at(ctx) or ((), Place.LOBE)
+    lift = said[0].value if said else setting("cam.centre_lift")
+    if place is Place.VALVE:
+        return sum(f.value for f in said)
     return float(motion(ctx).valve_mm(np.array([lift]))[0])
 
 

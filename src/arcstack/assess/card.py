@@ -131,12 +131,16 @@ def conflict(ctx: Context) -> str:
 
 @dataclass(frozen=True)
 class Difference:
-    """One figure of the card beside the measured curve's; ``why`` is what usually makes them differ."""
+    """One figure of the card beside the measured curve's; ``why`` is what usually makes them differ.
+
+    ``placed`` is what says where on the crank the curve stands, for a figure that asks it.
+    """
 
     label: str
     stated: Figure
     curve: float
     why: str
+    placed: tuple[Figure, ...] = ()
 
     @property
     def angle(self) -> bool:
@@ -181,21 +185,27 @@ def _placed(ctx: Context) -> list[Difference]:
     except (NotKnown, ValueError):
         return []
     tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
-    why, rows = "cam advanced or retarded, or another check lift", []
+    why, rows, by = "cam advanced or retarded, or another check lift", [], (cam.centreline(ctx),)
     if given.tdc_event and given.event_lift:
         rows.append(
-            Difference(FIELDS[f"{ctx.side_name}.cam.tdc_event"].label, ctx.entry("cam.tdc_event", "E_t"), tdc, why)
+            Difference(FIELDS[f"{ctx.side_name}.cam.tdc_event"].label, ctx.entry("cam.tdc_event", "E_t"), tdc, why, by)
         )
     if given.bdc_event and given.event_lift:
         rows.append(
             Difference(
-                FIELDS[f"{ctx.side_name}.cam.bdc_event"].label, ctx.entry("cam.bdc_event", "E_b"), bdc - math.pi, why
+                FIELDS[f"{ctx.side_name}.cam.bdc_event"].label,
+                ctx.entry("cam.bdc_event", "E_b"),
+                bdc - math.pi,
+                why,
+                by,
             )
         )
     if given.peak_offset:
         off = nose - found.centreline_rad
         rows.append(
-            Difference("Maximum lift after centreline", ctx.entry("cam.peak_offset", "δ"), off, "flanks that differ")
+            Difference(
+                "Maximum lift after centreline", ctx.entry("cam.peak_offset", "δ"), off, "flanks that differ", by
+            )
         )
     return rows
 
@@ -205,7 +215,9 @@ def _curve_audit(ctx: Context, d: Difference) -> Audit:
     dimension, limit = d.stated.dimension, ctx.limit("cam.card.angle" if d.angle else "cam.card.lift")
     words = f"{d.label}: the card says {show(d.stated.value, dimension)}, the measured curve {show(d.curve, dimension)}"
     origin = cam.curve(ctx).origin
-    read = Figure.calculated("x_m", f"{d.label}, of the curve", d.curve, dimension, "read off the curve", origin)
+    read = Figure.calculated(
+        "x_m", f"{d.label}, of the curve", d.curve, dimension, "read off the curve", origin, *d.placed
+    )
     found = length(
         "Δ", f"{d.label} against the curve", abs(d.curve - d.stated.value), f"Δ = |x_m − {d.stated.symbol}|", read,
         d.stated, of=dimension, note=f"{words} ({d.why})",
@@ -261,7 +273,7 @@ def _against_itself(ctx: Context) -> Figure:
     rows = audits(ctx)
     if rows:
         cam.curve(ctx)
-        return rows[0].difference
+        return rows[0].difference.among(*(a.difference for a in rows))
     cam.gross_lift(ctx)
     cam.card_lash(ctx)
     cam.centreline(ctx)

@@ -36,6 +36,7 @@ class CoilFigures:
     coil: geometry.Coil
     wire: Figure
     mean: Figure
+    top: Figure
     active: Figure
     wahl: Figure
 
@@ -61,11 +62,15 @@ def wound(ctx: Context, name: str) -> CoilFigures:
         total = ctx.entry(base + "coils", f"N_t{tail}")
         value, formula = max(total.value - END_COILS, 0.5), f"N{tail} = max({total.symbol} − n_d, 0.5)"
         active = Figure.calculated(f"N{tail}", f"Active coils, {name}", value, RATIO, formula, total, DEAD_COILS)
-    top = mean.value
+    top = mean
     if spring.shape is not Shape.CYLINDRICAL:
-        top = ctx.entry(base + "outside_top", f"D_t{tail}").value - wire.value
-    coil = geometry.Coil(wire.value, mean.value, active.value, top, TAPERED[spring.shape])
-    return CoilFigures(coil, wire, mean, active, _wahl(name, coil, wire, mean))
+        at_top = ctx.entry(base + "outside_top", f"D_t{tail}")
+        formula = f"D_m{tail} = {at_top.symbol} − {wire.symbol}"
+        top = length(
+            f"D_m{tail}", f"Mean diameter at the top, {name}", at_top.value - wire.value, formula, at_top, wire
+        )
+    coil = geometry.Coil(wire.value, mean.value, active.value, top.value, TAPERED[spring.shape])
+    return CoilFigures(coil, wire, mean, top, active, _wahl(name, coil, wire, mean))
 
 
 def _wahl(name: str, coil: geometry.Coil, wire: Figure, mean: Figure) -> Figure:
@@ -84,8 +89,7 @@ def _effective(w: CoilFigures, name: str, mean_mm: float, how: str) -> Figure:
     if w.coil.tapered == 0.0:
         return w.mean
     tail = "" if name == "outer" else "_i"
-    top = length(f"D_m{tail}", f"Mean diameter at the top, {name}", w.coil.top_mean_mm, "D_t − d", w.wire)
-    return length(f"D_e{tail}", f"Mean diameter, {how}, {name}", mean_mm, "over the coils that taper", w.mean, top)
+    return length(f"D_e{tail}", f"Mean diameter, {how}, {name}", mean_mm, "over the coils that taper", w.mean, w.top)
 
 
 @figure

@@ -223,7 +223,7 @@ def pressure(ctx: Context, symbol: str, label: str, speeds: list[Figure], near_n
     note += " Line contact (Hertz), lobe square on its follower; a crowned or tilted one is worse."
     formula = f"{symbol} = √(F·E′/(π·w·{radius.symbol}))"
     inputs = (_force(ctx, speed, at), modulus(ctx), width, radius)
-    return Figure.calculated(symbol, label, value, STRESS, formula, *inputs, note=note)
+    return Figure.calculated(symbol, label, value, STRESS, formula, *inputs, note=note, beside=tuple(speeds))
 
 
 @figure

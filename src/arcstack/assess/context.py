@@ -1,16 +1,33 @@
 """One side of one build under one practice, with each figure worked out once, and what each of them read."""
 
+import functools
 import logging
 import math
+import operator
 import weakref
 from collections.abc import Callable, Hashable
+from dataclasses import replace
 from functools import partial, wraps
 from typing import Any, NamedTuple, TypeVar, cast
 
 from arcstack.assess import reads
 from arcstack.assess.reads import Noting, Watched, bit, note
+from arcstack.cached import cached_property
 from arcstack.checks import Evidence, Figure, Limit, Waiver
-from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, Side, Sitting, get, judged_by, standing
+from arcstack.document import (
+    FIELDS,
+    SIDES,
+    Absent,
+    Build,
+    Entry,
+    Side,
+    Sitting,
+    decided,
+    get,
+    judged_by,
+    standing,
+    unsaid,
+)
 from arcstack.document.entry import TakenWith
 from arcstack.document.parts import Bucket, Finger, FollowerKind, Lever, TableFrom
 from arcstack.document.parts import Follower as FollowerPart
@@ -18,7 +35,7 @@ from arcstack.document.places import count
 from arcstack.dynamics.question import Answer, Question
 from arcstack.errors import Missing, MissingInput, NotKnown, OutOfReason
 from arcstack.practice import LimitSpec, Practice
-from arcstack.units import LENGTH, Dimension
+from arcstack.units import COUNT, LENGTH, Dimension
 
 T = TypeVar("T")
 
@@ -233,6 +250,7 @@ class Context:
                 None,
                 sample,
                 outdated=said.outdated,
+                decided=decided(full),
             )
         if isinstance(said, Absent):
             return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")
@@ -337,7 +355,8 @@ class Context:
         return cast(T, kept.found)
 
     def _worked(self, key: Hashable, work: Callable[[], T]) -> Kept:
-        found, told = None, None
+        found: Any = None
+        told = None
         around = reads.begun()
         try:
             found = guarded(work, key)
@@ -346,8 +365,24 @@ class Context:
             told = error.with_traceback(None)
         finally:
             read = reads.ended(around)
+        if isinstance(found, Figure):
+            found = self.with_unsaid(found, read)
         kept = self.memo[key] = Kept(found, told, read)
         return kept
+
+    def with_unsaid(self, found: Figure, read: int) -> Figure:
+        """The figure, beside it each choice about a part that was ``read`` for it and that nobody stated."""
+        if not read & _ASSUMED_BITS:
+            return found
+        named = {leaf.path for leaf in found.leaves}
+        beside = [leaf for one, leaf in self._unsaid if read & one and leaf.path not in named]
+        return replace(found, beside=(*found.beside, *beside)) if beside else found
+
+    @cached_property
+    def _unsaid(self) -> tuple[tuple[int, Figure], ...]:
+        """The choices about parts that nobody stated, as figures, each with its bit."""
+        rows = ((path, unsaid(self.build, path)) for path in _ASSUMED)
+        return tuple((bit(path), _chosen(path, stands)) for path, stands in rows if stands)
 
     def kept(self, key: Hashable, work: Callable[[], Any]) -> Kept:
         """What ``once`` keeps under a key that it has not met."""
@@ -384,6 +419,15 @@ class Context:
         return self._curve_bit
 
 
+def _chosen(path: str, stands: str) -> Figure:
+    """A choice that nobody stated; its words are its note, since it has no amount."""
+    return Figure(
+        "", FIELDS[path].label, 0.0, COUNT, Evidence.ASSUMED, path, note=f"not said: taken as {stands}", unsaid=True
+    )
+
+
+_ASSUMED = tuple(path for path in FIELDS if FIELDS[path].assumed and ".candidates." not in path)
+_ASSUMED_BITS = functools.reduce(operator.or_, map(bit, _ASSUMED))
 _PRACTICE_BIT, _WAITS_BIT = bit(reads.PRACTICE), bit("work that has not ended")
 
 

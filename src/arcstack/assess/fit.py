@@ -247,7 +247,8 @@ def _worked(rule: str) -> Callable[[Context], Figure]:
         m = _governing(ctx, rule)
         assert m.figure is not None
         first = m.gap.words[0].upper() + m.gap.words[1:]
-        return replace(m.figure, note=f"{first}. {m.figure.note}".strip())
+        others = (other.figure for other in met(ctx, rule) if other.figure is not None)
+        return replace(m.figure.among(*others), note=f"{first}. {m.figure.note}".strip())
 
     return work
 

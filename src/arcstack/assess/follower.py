@@ -126,7 +126,15 @@ def asymmetry(ctx: Context) -> Figure:
         f"Flanks: opening {flanks[0]:.2f}, closing {flanks[1]:.2f} mm/rad at their steepest."
     )
     ends = [
-        length(symbol, f"Nose to {flank} flank, crank", angle, "read off the lift curve", curve.origin, of=ANGLE)
+        length(
+            symbol,
+            f"Nose to {flank} flank, crank",
+            angle,
+            "read off the lift curve",
+            curve.origin,
+            *cam.centre_lift(ctx),
+            of=ANGLE,
+        )
         for symbol, flank, angle in (("θ₁", "opening", -2.0 * rises), ("θ₂", "closing", 2.0 * falls))
     ]
     return Figure.calculated("δ", "Maximum lift off centreline", abs(value), ANGLE, "δ = |θ₁ − θ₂|/2", *ends, note=note)

@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from arcstack.document import Build
+from arcstack.document import FIELDS, Build
 from arcstack.document.parts import MeasuredCurve, Part
 
 _bits: dict[str, int] = {}
@@ -109,7 +109,8 @@ class Watched:
         path = f"{self._path}.{name}" if self._path else name
         if isinstance(value, Part) and not isinstance(value, MeasuredCurve):
             return 0, Watched(value, path)
-        return bit(path), value
+        said = bit(f"{self._path}.stated") if path in FIELDS and FIELDS[path].assumed else 0
+        return bit(path) | said, value
 
 
 def changed(before: Build, after: Build) -> int:

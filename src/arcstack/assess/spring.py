@@ -8,6 +8,7 @@ import numpy as np
 from arcstack.assess import cam, coil, spring_lines, stack
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, known, length
+from arcstack.assess.half_width import unread
 from arcstack.assess.spring_lines import SpringLine
 from arcstack.checks import Figure, Limit, Missing, Sense
 from arcstack.document import Absent
@@ -181,6 +182,8 @@ def disagreements(ctx: Context) -> list[spring_lines.Disagreement]:
 def rate_consistency(ctx: Context) -> Figure:
     """The widest disagreement among the forms a spring is given in; as good as the weakest form that was compared."""
     held = [form for n in springs(ctx) for row in every_line(ctx, n) for form in (row.rate, row.free)]
+    # where they are compared: closed and open, as far as these are known
+    compared = [f for n in springs(ctx) for f in known(partial(_closed_and_open, ctx, n)) or ()]
     rows = disagreements(ctx)
     if not rows:
         note = "Each load stands on one form only; a second would check it."
@@ -192,8 +195,12 @@ def rate_consistency(ctx: Context) -> Figure:
     ]
     return Figure.calculated(
         "ε", "Springs against themselves", worst.share, RATIO, "ε = |F₂ − F₁|/max(|F₁|, 1)", *loads,
-        note=f"{worst.words}.",
+        note=f"{worst.words}.", beside=tuple(compared),
     )  # fmt: skip
+
+
+def _closed_and_open(ctx: Context, name: str) -> tuple[Figure, Figure]:
+    return height(ctx, name), _open(ctx, name)
 
 
 @figure
@@ -223,7 +230,8 @@ def stress_inner(ctx: Context) -> Figure:
 @figure
 def fatigue(ctx: Context) -> Figure:
     """The worse spring of the pack against its Goodman line."""
-    return min((factor(ctx, n) for n in springs(ctx)), key=lambda f: f.value)
+    rows = [factor(ctx, n) for n in springs(ctx)]
+    return min(rows, key=lambda f: f.value).among(*rows)
 
 
 @figure
@@ -267,7 +275,8 @@ def greatest_reserve(ctx: Context) -> Figure:
     most = max(rows, key=lambda f: f.value)
     named = ", ".join(r.symbol for r in rows)
     formula = f"R_m = max({named})" if len(rows) > 1 else f"R_m = {named}"
-    return length("R_m", "Most reserve of the pack", most.value, formula, *rows, note=f"{most.label}.")
+    found = length("R_m", "Most reserve of the pack", most.value, formula, *rows, note=f"{most.label}.")
+    return replace(found, band=most.band)
 
 
 def _reserve(ctx: Context, name: str) -> Figure:
@@ -276,7 +285,8 @@ def _reserve(ctx: Context, name: str) -> Figure:
     tail = "" if name == "outer" else "_i"
     solid = ctx.entry(f"stack.{name}.solid", f"b{tail}")
     value = heights.reserve_mm(closed.value, gross.value, solid.value)
-    return length(
+    off = unread(solid)
+    found = length(
         f"R{tail}",
         f"Reserve to solid, {name}",
         value,
@@ -285,8 +295,10 @@ def _reserve(ctx: Context, name: str) -> Figure:
         gross,
         solid,
         note=(f"Goes solid {_early(value)}. " if value < 0 else "")
-        + "Judged at gross lift: lash can close to nothing as seats wear.",
+        + "Judged at gross lift: lash can close to nothing as seats wear."
+        + (f" A solid height that nobody measured may be off by {show(off, LENGTH)}." if off else ""),
     )
+    return replace(found, band=(value - off, value + off)) if off else found
 
 
 def travel(ctx: Context, name: str) -> Figure:

@@ -69,7 +69,8 @@ def frequencies(ctx: Context) -> list[Figure]:
 def order(ctx: Context) -> Figure:
     """Order of the lower spring at the limiter."""
     limiter = ctx.entry("brief.limiter", "n_l")
-    low = min(frequencies(ctx), key=lambda f: f.value)
+    rows = frequencies(ctx)
+    low = min(rows, key=lambda f: f.value).among(*rows)
     value = surge_model.order(low.value, limiter.value)
     note = f"{low.label.split(', ')[-1].capitalize()} spring, cam at {limiter.value / 120.0:.1f} turns a second."
     return Figure.calculated(

@@ -2,9 +2,11 @@
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure
+from arcstack.assess.half_width import unread
 from arcstack.assess.oil import said
 from arcstack.checks import Evidence, Figure
 from arcstack.document.parts import Gasket, Lubricant, Use
@@ -26,6 +28,7 @@ WEIGHTS = (
     ("limiter_hard", setting("turbo.weight_hard")), ("launch", setting("turbo.weight_launch")),
     ("missed_shifts", setting("turbo.weight_missed")),
 )  # fmt: skip
+NUT_FACTOR_OFF, NUT_FACTOR_OFF_DRY = setting("turbo.nut_factor_off"), setting("turbo.nut_factor_off_dry")
 STUD_SHARE, STUD_MODULUS_MPA = setting("turbo.stud_share"), setting("turbo.stud_modulus")
 ROAD_KM, TRACK_HOURS = setting("turbo.road_km"), setting("turbo.track_hours")
 
@@ -57,12 +60,19 @@ def _boosted(ctx: Context) -> bool:
 def nut_factor(ctx: Context) -> Figure:
     """By its lubricant where it was not measured: without one a torque says nothing."""
     if ctx.given("turbo.nut_factor"):
-        return ctx.entry("turbo.nut_factor", "K")
+        given = ctx.entry("turbo.nut_factor", "K")
+        return given if given.evidence is Evidence.MEASURED else _rubbed(given, NUT_FACTOR_OFF)
     lubricant = ctx.document.turbo.lubricant
     if lubricant is Lubricant.NOT_SAID:
         raise MissingInput(ctx.missing("turbo.lubricant"), why="a torque without its lubricant says nothing")
     words = f"Nut factor, {lubricant.value}"
-    return Figure("K", words, NUT_FACTOR[lubricant], RATIO, Evidence.ASSUMED)
+    off = NUT_FACTOR_OFF_DRY if lubricant is Lubricant.DRY else NUT_FACTOR_OFF
+    return _rubbed(Figure("K", words, NUT_FACTOR[lubricant], RATIO, Evidence.ASSUMED), off)
+
+
+def _rubbed(factor: Figure, off: float) -> Figure:
+    """A nut factor with what friction leaves open of it."""
+    return replace(factor, band=(factor.value - off, factor.value + off))
 
 
 @figure
@@ -78,8 +88,13 @@ def preload(ctx: Context) -> Figure:
     note = ""
     if ctx.given("turbo.stud_area"):
         note = f"{show(value / ctx.entry('turbo.stud_area', 'A').value, STRESS)} in its thread."
+    band = None
+    if factor.band is not None:
+        least, most = (clamping.preload_by_torque_N(torque.value, k, wide.value) for k in reversed(factor.band))
+        band = least, most
+        note += f" {show(band[0], FORCE)} to {show(band[1], FORCE)} by friction: stretch tells it better."
     return Figure.calculated(
-        "F", "Preload of one stud", value, FORCE, "F = 1000·T/(K·d)", torque, factor, wide, note=note
+        "F", "Preload of one stud", value, FORCE, "F = 1000·T/(K·d)", torque, factor, wide, note=note.strip(), band=band
     )
 
 
@@ -98,9 +113,11 @@ def stud_load(ctx: Context) -> Figure:
     """Preload over what the stud bears, which is never all of its proof."""
     ctx.need("turbo.stud_area", "turbo.stud_proof")
     force, area, proof = preload(ctx), ctx.entry("turbo.stud_area", "A"), ctx.entry("turbo.stud_proof", "R_p")
+    bears = area.value * proof.value
     return Figure.calculated(
-        "q_p", "Preload ÷ proof", force.value / (area.value * proof.value), RATIO, "q_p = F/(A·R_p)", force, area, proof
-    )
+        "q_p", "Preload ÷ proof", force.value / bears, RATIO, "q_p = F/(A·R_p)", force, area, proof,
+        band=force.band and (force.band[0] / bears, force.band[1] / bears),
+    )  # fmt: skip
 
 
 @figure
@@ -118,17 +135,16 @@ def clamp(ctx: Context) -> Figure:
         force,
         around,
         shared,
+        band=force.band and (force.band[0] * around.value / shared.value, force.band[1] * around.value / shared.value),
     )
     bore = ctx.entry("turbo.gasket_bore", "D_g")
     peak = _peak(ctx)
     gas = clamping.gas_force_N(peak.value, bore.value)
     lifts = Figure.calculated("F_g", "Gas that lifts it", gas, FORCE, "F_g = p_z/10·π/4·D_g²", peak, bore)
     band = None
-    if peak.band is not None:
-        band = (
-            holds.value / clamping.gas_force_N(peak.band[1], bore.value),
-            holds.value / clamping.gas_force_N(peak.band[0], bore.value),
-        )
+    if peak.band is not None or holds.band is not None:
+        (least, most), (low, high) = holds.band or (holds.value,) * 2, peak.band or (peak.value,) * 2
+        band = least / clamping.gas_force_N(high, bore.value), most / clamping.gas_force_N(low, bore.value)
     settles = ctx.document.turbo.gasket_kind is Gasket.COMPOSITE
     note = "A composite gasket settles: torque it again after the first heat, by its maker." if settles else ""
     return Figure.calculated(
@@ -174,8 +190,9 @@ def clearance_volume(ctx: Context) -> Figure:
     )  # fmt: skip
     formula = "V_c = V_k + π/4·D_g²·g/1000 + π/4·B²·(k − c)/1000 + V_m"
     inputs = (chamber, hole, thick, bore, deck, cut, dish)
-    good = sum(f.weakest is not Evidence.MEASURED for f in (chamber, dish)) or 1
-    half = BURETTE_CC * good
+    # a plate of the bore's area as thick as a length may be off
+    plates = sum(unread(f) for f in (thick, deck, cut))
+    half = BURETTE_CC + unread(chamber) + unread(dish) + float(compression.cylinder_cc(bore.value, plates))
     band = (volumes.clearance - half, volumes.clearance + half)
     return Figure.calculated("V_c", "Clearance volume", volumes.clearance, VOLUME, formula, *inputs, band=band)
 
@@ -259,6 +276,7 @@ def weakest(ctx: Context) -> Figure:
     if not found:
         ctx.need(*(f"turbo.{name}" for name, _ in LINKS))
     lowest, words = min(found, key=lambda row: row[0].value)
+    lowest = lowest.among(*(f for f, _ in found))
     top = ctx.entry("brief.overspeed" if ctx.given("brief.overspeed") else "brief.limiter", "n_o")
     note = f"Lowest: {words}, {show(lowest.value, SPEED)}."
     return Figure.calculated(

@@ -1,7 +1,7 @@
 """A figure that carries its own arithmetic."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from arcstack.cached import cached_property
 from arcstack.checks.evidence import Evidence
@@ -18,7 +18,9 @@ class Figure:
     ``band`` is what an estimate leaves open, from lowest to highest. ``sample`` says of how many places that it
     stands at (0: not known) how many were measured. ``at_least`` marks the most that was tried, not an end found;
     ``waiver`` an assumption of the practice that was loosened for one build. ``outdated`` says of an input which change
-    it no longer stands for; ``unsaid`` is true of one that nobody gave, and that a default stands for.
+    it no longer stands for; ``unsaid`` is true of one that nobody gave, and that a default stands for. ``beside`` is
+    what the figure rests on though no formula puts it in: the others that it is the worst of, what its band spans, a
+    choice that nobody stated. ``decided`` is true of what a builder sets or a card states: no instrument reads it.
 
     >>> from arcstack.units import LENGTH
     >>> open_height = Figure("H₀", "Open height", 36.95, LENGTH, Evidence.MEASURED)
@@ -43,6 +45,8 @@ class Figure:
     waiver: Waiver | None = None
     outdated: str = ""
     unsaid: bool = False
+    beside: tuple["Figure", ...] = ()
+    decided: bool = False
 
     @classmethod
     def calculated(
@@ -56,36 +60,46 @@ class Figure:
         note: str = "",
         band: tuple[float, float] | None = None,
         at_least: bool = False,
+        beside: tuple["Figure", ...] = (),
     ) -> "Figure":
         """A figure worked out from ``inputs`` by ``formula``."""
         return cls(
             symbol, label, float(value), dimension, Evidence.CALCULATED, None, formula, inputs, note, band,
-            at_least=at_least,
+            at_least=at_least, beside=beside,
         )  # fmt: skip
+
+    def among(self, *others: "Figure") -> "Figure":
+        """The figure as the worst of several: it rests on those that it was chosen from too."""
+        rest = tuple(f for f in others if f is not self)
+        return replace(self, beside=self.beside + rest) if rest else self
+
+    @property
+    def below(self) -> tuple["Figure", ...]:
+        """Everything the figure rests on: what was put in, and what stands beside."""
+        return self.inputs + self.beside if self.beside else self.inputs
 
     @cached_property
     def weakest(self) -> Evidence:
-        """The weakest origin among all the inputs below this figure."""
-        if not self.inputs:
-            return self.evidence
-        return max((f.weakest for f in self.inputs), key=lambda e: e.weakness)
+        """The weakest origin among everything below this figure that could be read."""
+        read = [f.evidence for f in self.leaves if not f.decided]
+        return max(read or [f.evidence for f in self.leaves], key=lambda e: e.weakness)
 
     @cached_property
     def leaves(self) -> tuple["Figure", ...]:
         """The figures at the bottom of this one, each once."""
-        if not self.inputs:
+        if not self.below:
             return (self,)
-        found: dict[int, Figure] = {}
-        for f in self.inputs:
+        found: dict[int, Figure] = {} if self.inputs else {id(self): self}
+        for f in self.below:
             found.update({id(leaf): leaf for leaf in f.leaves})
         return tuple(found.values())
 
     @cached_property
     def covered(self) -> tuple[int, int] | None:
         """The least covered sample among the measured inputs below this figure; None where each is all there is."""
-        if not self.inputs:
+        if not self.below:
             return self.sample if self.evidence is Evidence.MEASURED else None
-        found = [s for f in self.inputs if (s := f.covered) is not None]
+        found = [s for f in self.below if (s := f.covered) is not None]
         found += [self.sample] if self.sample is not None else []
         return min(found, key=lambda s: s[0] / s[1] if s[1] else 0.0, default=None)
 
@@ -93,7 +107,7 @@ class Figure:
     def waivers(self) -> tuple[Waiver, ...]:
         """The practice's assumptions that were loosened for this build, among the inputs below this figure."""
         own = (self.waiver,) if self.waiver is not None else ()
-        return own + tuple(w for f in self.inputs for w in f.waivers)
+        return own + tuple(w for f in self.below for w in f.waivers)
 
     @property
     def proven(self) -> bool:

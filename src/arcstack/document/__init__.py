@@ -1,6 +1,7 @@
 """The build document: one definition of each part, frozen and versioned."""
 
 from arcstack.document.contradictions import problems
+from arcstack.document.decided import decided
 from arcstack.document.edit import (
     change,
     clear,
@@ -13,6 +14,9 @@ from arcstack.document.edit import (
     set_cam,
     set_curve,
     set_evidence,
+    stated,
+    stating,
+    unsaid,
 )
 from arcstack.document.entry import NONE, Absent, Entry, Sitting, Stated, amount, enter, standing
 from arcstack.document.fields import FIELDS, Field, Kind
@@ -43,6 +47,7 @@ __all__ = [
     "amount",
     "change",
     "clear",
+    "decided",
     "enter",
     "entered",
     "field",
@@ -59,4 +64,7 @@ __all__ = [
     "set_evidence",
     "spoken",
     "standing",
+    "stated",
+    "stating",
+    "unsaid",
 ]

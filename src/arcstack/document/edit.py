@@ -14,11 +14,12 @@ from arcstack.document.entry import NONE, Absent, Entry, Sitting, enter, standin
 from arcstack.document.fields import FIELDS, Field, Kind
 from arcstack.document.model import Build
 from arcstack.document.parts import Cam, MeasuredCurve, trimmed
-from arcstack.document.words import noted
+from arcstack.document.words import Choice, noted
 from arcstack.errors import FieldError, QuantityError
 from arcstack.units import System
 
 M = TypeVar("M")
+P = TypeVar("P", bound=BaseModel)
 
 
 def field(path: str) -> Field:
@@ -36,19 +37,19 @@ def get(build: Build, path: str) -> Any:
 
 @cache
 def _getter(path: str) -> Callable[[Any], Any]:
-    """Walks to a field; in a list, past its end, to what a blank holds there."""
     steps = _steps(path)
+    return lambda build: _at(build, steps)
 
-    def walk(found: Any) -> Any:
-        for step in steps:
-            if isinstance(step, str):
-                found = getattr(found, step)
-            else:
-                place, blank = step
-                found = found[place] if place < len(found) else blank
-        return found
 
-    return walk
+def _at(found: Any, steps: Sequence[str | tuple[int, Any]]) -> Any:
+    """What stands where the steps lead; in a list, past its end, what a blank holds there."""
+    for step in steps:
+        if isinstance(step, str):
+            found = getattr(found, step)
+        else:
+            place, blank = step
+            found = found[place] if place < len(found) else blank
+    return found
 
 
 def _steps(path: str) -> list[str | tuple[int, Any]]:
@@ -67,14 +68,18 @@ def change(
 ) -> Build:
     """The document with the field at ``path`` set from typed text; an empty text clears a figure.
 
-    A bare number means the unit shown in ``system``; ``by`` took what is measured and says what is *none*. Raises
-    ``FieldError`` where the text is no such figure, or where it makes a part that cannot be.
+    A bare number means the unit shown in ``system``; ``by`` took what is measured and says what is *none*. An empty
+    text leaves a choice about a part unsaid. Raises ``FieldError`` where the text is no such figure, or where it makes
+    a part that cannot be.
     """
     spec = field(path)
     if spec.kind is Kind.QUANTITY and not text.strip():
         return clear(build, path)
-    value = entered(spec, text, type(get(build, path)), evidence, system, by)
+    value = entered(spec, text or spec.assumed, type(get(build, path)), evidence, system, by)
     changed = _signed(_put(build, _steps(path), value), path, by)
+    if spec.assumed:
+        holder = _steps(path)[:-1]
+        changed = _put(changed, holder, stating(_at(build, holder), _at(changed, holder), path, bool(text)))
     # what stood before may be mended field by field
     known = set(problems(build))
     for problem in problems(changed):
@@ -102,6 +107,48 @@ def entered(spec: Field, text: str, choice: type, evidence: Evidence | None, sys
     except ValueError as error:
         raise FieldError(spec.path, f"{str(error)[0].upper()}{str(error)[1:]}.") from error
     return words
+
+
+def unsaid(build: Build, path: str) -> str:
+    """What stands for a choice about a part that nobody stated; empty where a hand did, and of any other field.
+
+    >>> build = Build(name="x")
+    >>> unsaid(build, "engine.follower"), unsaid(change(build, "engine.follower", "bucket"), "engine.follower")
+    ('bucket', '')
+    """
+    if not field(path).assumed:
+        return ""
+    *holder, name = _steps(path)
+    part = _at(build, holder)
+    return "" if name in stated(part) else str(getattr(part, str(name)))
+
+
+def stated(part: BaseModel) -> tuple[str, ...]:
+    """A part's own choices that a hand stated."""
+    kept: tuple[str, ...] | None = getattr(part, "stated", None)
+    return _chosen_otherwise(part) if kept is None else kept
+
+
+def _chosen_otherwise(part: BaseModel) -> tuple[str, ...]:
+    own = type(part).model_fields
+    return tuple(sorted(name for name in _assumed(type(part)) if getattr(part, name) != own[name].default))
+
+
+@cache
+def _assumed(model: type[BaseModel]) -> tuple[str, ...]:
+    """A part's choices that something stands for while nobody says them."""
+    fields = model.model_fields.items()
+    return tuple(name for name, info in fields if any(isinstance(m, Choice) and m.assumed for m in info.metadata))
+
+
+def stating(before: BaseModel, after: P, path: str, by_hand: bool) -> P:
+    """A part whose choice at ``path`` a hand stated, or left unsaid, since ``before``.
+
+    What its choices tell by themselves is not kept beside them: a part that says nothing is an empty one.
+    """
+    held, name = {*stated(before)}, path.rpartition(".")[2]
+    kept = tuple(sorted(held | {name} if by_hand else held - {name}))
+    return after.model_copy(update={"stated": None if kept == _chosen_otherwise(after) else kept})
 
 
 def _signed(build: Build, path: str, by: Sitting | None) -> Build:

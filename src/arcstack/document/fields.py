@@ -30,7 +30,8 @@ class Kind(StrEnum):
 class Field:
     """A field by its path; ``quantity`` for figures, ``options`` for choices.
 
-    ``each`` is True for what stands at every valve. ``lists`` are the lists it stands in, outermost first.
+    ``each`` is True for what stands at every valve. ``lists`` are the lists it stands in, outermost first. ``assumed``
+    is the option that stands for a choice about a part while nobody says it; empty for any other.
     """
 
     path: str
@@ -42,6 +43,7 @@ class Field:
     words: Words | None = None
     each: bool = False
     lists: tuple[Listed, ...] = ()
+    assumed: str = ""
 
 
 def _walk(model: type[BaseModel], prefix: str, lists: tuple[Listed, ...]) -> Iterator[Field]:
@@ -68,7 +70,8 @@ def _field(path: str, info: FieldInfo, model: type[BaseModel]) -> Field | None:
         if isinstance(spec, Choice):
             assert isinstance(info.annotation, type)
             assert issubclass(info.annotation, StrEnum)
-            return Field(path, spec.label, spec.help, Kind.CHOICE, options=tuple(info.annotation))
+            assumed = str(info.default) if spec.assumed else ""
+            return Field(path, spec.label, spec.help, Kind.CHOICE, options=tuple(info.annotation), assumed=assumed)
     return None
 
 

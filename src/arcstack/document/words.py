@@ -83,7 +83,11 @@ class Words:
 
 @dataclass(frozen=True)
 class Choice:
-    """One of a few words."""
+    """One of a few words.
+
+    ``assumed`` is True of a fact about a part that something must stand for while nobody says it.
+    """
 
     label: str
     help: str = ""
+    assumed: bool = False

@@ -5,7 +5,7 @@ from enum import StrEnum
 from functools import cache
 
 from arcstack.checks import Evidence, Figure
-from arcstack.document import FIELDS, Kind
+from arcstack.document import FIELDS, Kind, decided
 from arcstack.readings.asked import ASKED
 from arcstack.units import COUNT
 
@@ -20,17 +20,6 @@ class Leaf(StrEnum):
     """Stated by a hand, and no instrument's to read: a speed asked for, a target, a choice that was looked at."""
     TYPICAL = "typical"
     """What a model or a material brings along: no reading of this head would tell it."""
-
-
-SETTINGS = frozenset(
-    {
-        "brief.usual_speed", "brief.peak_speed", "brief.limiter", "brief.overspeed", "stack.target_height", "cam.lash",
-        "cam.phaser_limit", "cam.tdc_event", "cam.bdc_event", "cam.event_lift", "turbo.compression_target",
-        "turbo.rods_to", "turbo.launch", "turbo.limiter_staged", "turbo.limiter_soft", "turbo.limiter_hard",
-        "turbo.missed_shifts",
-    }
-)  # fmt: skip
-"""Figures that a builder decides, or a card states: what is set is checked by reading what came of it."""
 
 
 @dataclass(frozen=True)
@@ -104,7 +93,7 @@ def leaf(f: Figure) -> Leaf:
         return Leaf.TYPICAL
     if f.dimension is COUNT and f.evidence is not Evidence.ASSUMED:
         return Leaf.SET
-    if _tail(f.path) in SETTINGS or (f.path in FIELDS and FIELDS[f.path].kind is Kind.CHOICE):
+    if decided(f.path) or (f.path in FIELDS and FIELDS[f.path].kind is Kind.CHOICE):
         return Leaf.SET
     return Leaf.UNREAD
 

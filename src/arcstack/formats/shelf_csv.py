@@ -322,7 +322,7 @@ def write_shelf(parts: Iterable[ShelfPart]) -> str:
     mixed: set[str] = set()
     for part in rows:
         for path, spec in fields_of(part.kind).items():
-            value = None if spec.lists else part.at(path)
+            value = None if spec.lists else part.said(path)
             if isinstance(value, Entry):
                 assert spec.quantity is not None
                 used[path] = spec.quantity.dimension.unit(System.MM)
@@ -341,7 +341,7 @@ def write_shelf(parts: Iterable[ShelfPart]) -> str:
     for part in rows:
         cells = [part.kind.value, *(_cell(getattr(part, name)) for name in OWN)]
         for path in used:
-            value = part.at(path) if path in fields_of(part.kind) and not fields_of(part.kind)[path].lists else None
+            value = part.said(path) if path in fields_of(part.kind) and not fields_of(part.kind)[path].lists else None
             cells.append(_figure(value, part.kind, path))
             if path in mixed:
                 cells.append(value.evidence.value if isinstance(value, Entry) else "")

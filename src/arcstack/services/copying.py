@@ -116,6 +116,8 @@ def _elsewhere(value: P) -> P:
         inner = {name: _elsewhere(getattr(value, name)) for name in type(value).model_fields}
         inner |= {name: None for name in inner if name.endswith("_by")}
         inner |= {name: () for name in inner if name.endswith("_with")}
+        if "stated" in inner:
+            inner["stated"] = ()
         if "kept" in inner:
             # no longer that very cam, figure for figure
             inner["kept"] = ""

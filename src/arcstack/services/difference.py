@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, get
+from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, get, unsaid
 from arcstack.document.model import Override
 from arcstack.document.parts import MeasuredCurve
 from arcstack.services.reasons import about
@@ -29,6 +29,11 @@ def _text(value: object) -> str:
     return str(value)
 
 
+def _said(build: Build, path: str) -> object:
+    """What a hand said of a field; None where something only stands for it."""
+    return None if unsaid(build, path) else get(build, path)
+
+
 def _curve(value: MeasuredCurve | None) -> str:
     return f"{value.origin or 'a table'}, {len(value.cam_rad)} points" if value else ""
 
@@ -48,7 +53,7 @@ def differences(before: Build, after: Build) -> list[Change]:
         if getattr(before, name) != getattr(after, name)
     ]
     for field in FIELDS.of(before, after):
-        old, new = get(before, field.path), get(after, field.path)
+        old, new = _said(before, field.path), _said(after, field.path)
         if old != new:
             rows.append(Change(field.path, about(field.path), _text(old), _text(new)))
     for path in dict.fromkeys((*before.notes, *after.notes)):

@@ -11,7 +11,7 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny, StringConstraints, model_validator
 
 from arcstack.checks import Evidence
-from arcstack.document import Entry, Sitting, entered
+from arcstack.document import Entry, Sitting, entered, stated, stating
 from arcstack.document import Field as DocumentField
 from arcstack.document import Kind as FieldKind
 from arcstack.document.entry import Printable, Quantity
@@ -217,6 +217,12 @@ class ShelfPart(BaseModel):
             found = getattr(found, name)
         return found
 
+    def said(self, path: str) -> Any:
+        """What a hand said at a path within it; None for a choice that something only stands for."""
+        head, _, name = path.rpartition(".")
+        silent = fields_of(self.kind)[path].assumed and name not in stated(self.at(head) if head else self.body)
+        return None if silent else self.at(path)
+
 
 OWN = ("name", "number", "price", "on_hand", "on_order", "lead_days", "second_source", "note")
 """What every part has beside its figures."""
@@ -249,8 +255,10 @@ def changed(
     held = part.at(path)
     value = None
     if spec.kind is not FieldKind.QUANTITY or text.strip():
-        value = entered(spec, text, type(held), evidence, system, by)
+        value = entered(spec, text or spec.assumed, type(held), evidence, system, by)
     body = _put(part.body, path.split("."), value)
+    if spec.assumed:
+        body = stating(part.body, body, path, bool(text))
     try:
         type(body).model_validate(body.model_dump())
     except ValueError as error:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from arcstack.assess import coil, spring
 from arcstack.assess.context import Context, known
+from arcstack.assess.half_width import unread
 from arcstack.cached import cached_property
 from arcstack.checks.verdict import fails_beyond
 from arcstack.document import Absent, amount
@@ -69,6 +70,11 @@ class PackColumns:
         if len(self.curves) < len(lines):
             self.curves = None
         self.solid = [_array(amount(getattr(stack, n).solid)) for n in ("outer", "inner")]
+        self.solid_off = [
+            unread(ctx.entry(f"stack.{n}.solid", "b")) if ctx.given(f"stack.{n}.solid") else 0.0
+            for n in ("outer", "inner")
+        ]
+        """How far each solid height may be off for not having been measured, which its reserve's band is."""
         self.springs_kg = self._springs_kg()
         self._chains: dict[tuple[float, float], tuple[Array, Array]] = {}
         self._planes: dict[tuple[Hashable, ...], Planes] = {}
@@ -105,6 +111,10 @@ class PackColumns:
     def moving_mass(self, trains_kg: Array) -> Array:
         """Moving mass of trains with this pack."""
         return mass_model.moving_mass_kg([trains_kg], self.springs_kg)
+
+    def off(self, check: str) -> float:
+        """How far a check's figure may be off by what of the pack was not measured."""
+        return {"spring.reserve.outer": self.solid_off[0], "spring.reserve.inner": self.solid_off[1]}.get(check, 0.0)
 
     # -- one check after another
 

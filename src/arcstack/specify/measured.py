@@ -267,7 +267,7 @@ class Measured:
         row, pack, shims = self.space.taken_apart(number)
         rows = self.rows(np.array([row]))[0]
         totals = np.array([[self.space.shims[shims].total_mm]])
-        found = self.values(rows.head, pack, rows.rows, totals)
+        found, held = self.values(rows.head, pack, rows.rows, totals), self.pack(rows.head, pack)
         values: dict[str, float] = {}
         levels: dict[str, Level] = {}
         dimensions: dict[str, Dimension] = {}
@@ -278,7 +278,8 @@ class Measured:
                 continue
             value = float(np.ravel(found[check])[0])
             values[check], dimensions[check] = value, limit.dimension
-            levels[check] = Level.OPEN if math.isnan(value) else judge(value, limit)
+            off = held.off(check)
+            levels[check] = Level.OPEN if math.isnan(value) else judge(value, limit, (value - off, value + off))
         index = {k: int(v[0]) for k, v in rows.rows.index.items()} | {PartKind.PACK: pack, PartKind.SHIM: shims}
         rules: dict[int, list[fit.Met]] = {}
         for part in self._parts:

@@ -10,18 +10,14 @@ from arcstack.assess.built import OF_DESIGN
 from arcstack.assess.catalogue import checks
 from arcstack.assess.check import Check
 from arcstack.assess.context import Context, known
+from arcstack.assess.half_width import half_width
 from arcstack.checks import Evidence, Figure, Verdict
 from arcstack.document import FIELDS, Entry, get, put
 from arcstack.mech.bench import worst_and_likely
 from arcstack.readings import ASKED, Per, Sheet, stands_per
 from arcstack.settings import setting
-from arcstack.units import FORCE, LENGTH, MASS, RATE, Dimension, System, show
+from arcstack.units import Dimension, System, show
 
-PRINTED_SOLID, PRINTED_LENGTH = setting("half_width.printed_solid"), setting("half_width.printed_length")
-PRINTED_LOAD, PRINTED_MASS = setting("half_width.printed_load"), setting("half_width.printed_mass")
-ASSUMED_TIMES = setting("half_width.assumed_times")
-MEASURED_LENGTH, MEASURED_LOAD = setting("half_width.measured_length"), setting("half_width.measured_load")
-MEASURED_MASS = setting("half_width.measured_mass")
 TIGHTEST = int(setting("next.tightest"))
 
 
@@ -97,38 +93,8 @@ def _dimension(path: str) -> Dimension:
     return spec.dimension
 
 
-def half_width(path: str, evidence: Evidence, value: float | None, resolution: float | None) -> float:
-    """How far a figure may be off, canonical: by its instrument, by what is usual of print, or of an assumption.
-
-    >>> half_width("intake.stack.inner.solid", Evidence.PRINTED, 21.3, None)
-    0.3
-    >>> half_width("intake.stack.outer.load_1", Evidence.PRINTED, 300.0, None)
-    15.0
-    """
-    dimension = _dimension(path)
-    if evidence is Evidence.MEASURED:
-        usual = {LENGTH.name: MEASURED_LENGTH, FORCE.name: MEASURED_LOAD, MASS.name: MEASURED_MASS}
-        return resolution if resolution is not None else usual.get(dimension.name, 0.0)
-    if path.endswith(".solid"):
-        printed = PRINTED_SOLID
-    elif dimension in (FORCE, RATE):
-        printed = PRINTED_LOAD * abs(value or 0.0)
-    elif dimension is MASS:
-        printed = PRINTED_MASS * abs(value or 0.0)
-    elif dimension is LENGTH:
-        printed = PRINTED_LENGTH
-    else:
-        printed = 0.0
-    return printed * (ASSUMED_TIMES if evidence is Evidence.ASSUMED else 1.0)
-
-
 def _leaves(figure: Figure) -> dict[str, Figure]:
-    if not figure.inputs:
-        return {figure.path: figure} if figure.path else {}
-    found: dict[str, Figure] = {}
-    for inner in figure.inputs:
-        found |= _leaves(inner)
-    return found
+    return {leaf.path: leaf for leaf in figure.leaves if leaf.path}
 
 
 Tried = dict[tuple[str, float], tuple[Context, Context]]
@@ -147,7 +113,7 @@ def doubt(ctx: Context, v: Verdict, sheet: Sheet | None = None, tried: Tried | N
     shares = []
     for path, leaf in _leaves(v.figure).items():
         entry = get(ctx.build, path) if path in FIELDS and FIELDS[path].quantity is not None else None
-        if not isinstance(entry, Entry) or stands_per(path) in _NOT_READ:
+        if not isinstance(entry, Entry) or leaf.decided or stands_per(path) in _NOT_READ:
             continue
         half = half_width(path, leaf.evidence, entry.value, resolutions.get(path))
         read = half_width(path, Evidence.MEASURED, entry.value, None)

@@ -1,9 +1,9 @@
 """What every part of the document is."""
 
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import Annotated, Any, ClassVar
 
-from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, model_validator
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, StringConstraints, model_validator
 from pydantic_core import CoreSchema, core_schema
 
 from arcstack.document.entry import Entry, Quantity
@@ -42,6 +42,11 @@ def trimmed(items: tuple[Any, ...], blank: Any) -> tuple[Any, ...]:
     while length and items[length - 1] == blank:
         length -= 1
     return items[:length]
+
+
+StatedChoices = Annotated[tuple[Annotated[str, StringConstraints(max_length=40)], ...] | None, Field(max_length=8)]
+"""A part's own choices that a hand stated; None in one that never kept them, where whatever differs from what stands
+while nobody says anything was stated."""
 
 
 class Part(BaseModel):

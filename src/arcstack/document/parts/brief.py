@@ -6,7 +6,7 @@ from typing import Annotated
 from arcstack.checks import Evidence
 from arcstack.document.entry import Entry, Quantity, Stated
 from arcstack.document.firing import read_firing_order
-from arcstack.document.parts.base import Part
+from arcstack.document.parts.base import Part, StatedChoices
 from arcstack.document.words import Choice, Words
 from arcstack.units import AREA, COUNT, GAUGE_PRESSURE, LENGTH, MASS, RATIO, SPEED
 
@@ -95,12 +95,13 @@ class Engine(Part):
             usual=(0.2, 5),
         ),
     ] = None
-    rod_material: Annotated[RodMaterial, Choice("Rods")] = RodMaterial.STEEL
+    stated: StatedChoices = None
+    rod_material: Annotated[RodMaterial, Choice("Rods", assumed=True)] = RodMaterial.STEEL
     cylinders: Annotated[Entry | None, Quantity("Cylinders", COUNT, 1, 16)] = None
     banks: Annotated[Entry | None, Quantity("Banks", COUNT, 1, 4, "Heads on the engine. Empty is one.")] = None
     firing_order: Annotated[str, Words("Firing order", "As 1-3-4-2.", read_firing_order, longest=60)] = ""
     valves_per_cylinder: Annotated[Entry | None, Quantity("Valves per cylinder", COUNT, 2, 6)] = None
-    follower: Annotated[FollowerKind, Choice("Follower")] = FollowerKind.BUCKET
+    follower: Annotated[FollowerKind, Choice("Follower", assumed=True)] = FollowerKind.BUCKET
     deck: Annotated[
         Entry | None,
         Quantity(

@@ -7,7 +7,7 @@ from pydantic import StringConstraints
 
 from arcstack.checks import Evidence
 from arcstack.document.entry import Entry, Quantity, Sitting, Stated, TakenWith
-from arcstack.document.parts.base import Part
+from arcstack.document.parts.base import Part, StatedChoices
 from arcstack.document.parts.brief import FollowerKind
 from arcstack.document.parts.spring import TableFrom
 from arcstack.document.ratio_table import read_ratio_table
@@ -56,13 +56,14 @@ class AnyFollower(Part):
     at_every_valve = True
 
     code: Annotated[str, Words("Follower")] = ""
+    stated: StatedChoices = None
     mass: Annotated[
         Entry | None,
         Quantity(
             "Follower mass at the valve", MASS, 0.002, 0.3, "Bucket, or J/r² of a finger or rocker.", usual=(0.01, 0.25)
         ),
     ] = None
-    materials: Annotated[Materials, Choice("Follower on lobe")] = Materials.STEEL_ON_STEEL
+    materials: Annotated[Materials, Choice("Follower on lobe", assumed=True)] = Materials.STEEL_ON_STEEL
     stiffness: Annotated[
         Entry | None,
         Quantity("Train stiffness at the valve", STIFFNESS, 500, 200000, "Lobe to valve. Empty, by its kind.", ASSUMED),
@@ -114,7 +115,7 @@ class Lever(AnyFollower):
     ratio_table_by: Sitting | None = None
     ratio_table_with: TakenWith = ()
     """What stood in the fields the table rests on when it was taken, where something else stands now."""
-    meets: Annotated[Meets, Choice("Meets the lobe with")] = Meets.PAD
+    meets: Annotated[Meets, Choice("Meets the lobe with", assumed=True)] = Meets.PAD
     pad_radius: Annotated[
         Entry | None,
         Quantity("Pad or roller radius", LENGTH, 3, 120, "Where it meets the lobe."),

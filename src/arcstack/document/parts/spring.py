@@ -8,7 +8,7 @@ from pydantic import StringConstraints
 from arcstack.checks import Evidence
 from arcstack.document.entry import Entry, Quantity, Sitting, Stated, TakenWith
 from arcstack.document.load_table import LONGEST_TABLE, read_load_table
-from arcstack.document.parts.base import Part
+from arcstack.document.parts.base import Part, StatedChoices
 from arcstack.document.words import Choice, Words
 from arcstack.units import FORCE, LENGTH, MASS, MONEY, RATE, RATIO
 
@@ -115,14 +115,15 @@ class SpringPack(Part):
     at_every_valve = True
 
     name: Annotated[str, Words("Pack")] = ""
-    pack: Annotated[Pack, Choice("Springs", "Assembled: one load figure for the pair, at the outer's height.")] = (
-        Pack.DUAL
-    )
+    stated: StatedChoices = None
+    pack: Annotated[
+        Pack, Choice("Springs", "Assembled: one load figure for the pair, at the outer's height.", assumed=True)
+    ] = Pack.DUAL
     outer: Spring = Spring()
     inner: Spring = Spring()
-    damping: Annotated[Damping, Choice("Damping", "A flat damper or an interference fit adds friction, not load.")] = (
-        Damping.NONE
-    )
+    damping: Annotated[
+        Damping, Choice("Damping", "A flat damper or an interference fit adds friction, not load.", assumed=True)
+    ] = Damping.NONE
     friction: Annotated[
         Entry | None,
         Quantity("Friction in the pack", FORCE, 0, 300, "Rub that damps surge. Empty, it is assumed.", usual=(5, 150)),

@@ -8,7 +8,7 @@ from types import MappingProxyType
 from typing import Any
 
 from arcstack.checks import Evidence
-from arcstack.document import Build, change
+from arcstack.document import SIDES, Build, change
 
 
 @cache
@@ -36,7 +36,20 @@ def template(key: str) -> Build:
     for section in ("brief", "engine", "intake", "exhaust"):
         for path, text in _rows(data[section], section):
             build = change(build, path, text, Evidence.ASSUMED)
-    return build
+    return _assuming(build)
+
+
+def _assuming(build: Build) -> Build:
+    """The build with every choice about its parts assumed, but for the kind of follower that was asked for."""
+    changes: dict[str, Any] = {"engine": build.engine.model_copy(update={"stated": ("follower",)})}
+    for name in SIDES:
+        side, kind = build.side(name), build.engine.follower
+        follower = side.follower.model_copy(
+            update={kind.value: side.follower.of(kind).model_copy(update={"stated": ()})}
+        )
+        stack = side.stack.model_copy(update={"stated": ()})
+        changes[name] = side.model_copy(update={"stack": stack, "follower": follower})
+    return build.model_copy(update=changes)
 
 
 def _rows(table: dict[str, Any], prefix: str) -> Iterator[tuple[str, str]]:

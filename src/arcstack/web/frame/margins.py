@@ -84,10 +84,9 @@ def weakest_input(v: Verdict) -> str:
     leaves: list[Figure] = []
 
     def walk(f: Figure) -> None:
-        if f.inputs:
-            for inner in f.inputs:
-                walk(inner)
-        elif f.path:
+        for inner in f.below:
+            walk(inner)
+        if not f.inputs and f.path and not f.decided:
             leaves.append(f)
 
     if v.figure is not None:

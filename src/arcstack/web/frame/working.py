@@ -77,7 +77,7 @@ def inputs(figure: Figure, system: System) -> list[Input]:
     def walk(f: Figure) -> None:
         if not f.inputs:
             found.setdefault((f.label, f.path), f)
-        for child in f.inputs:
+        for child in f.below:
             walk(child)
 
     walk(figure)

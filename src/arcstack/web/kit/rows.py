@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from arcstack.assess.catalogue import figures, find
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Figure
-from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, Kind, Sitting, Stated, get, spoken
+from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, Kind, Sitting, Stated, get, spoken, unsaid
 from arcstack.document.places import count
 from arcstack.errors import Missing, NotFitted, NotKnown
 from arcstack.units import Dimension, Shown, System, digits_in, show
@@ -18,7 +18,7 @@ class FieldRow:
 
     ``none`` says what it means that there is none, where that can be said; ``doubt`` why a figure is worth less than
     it says, ``said`` by whom and with what it was taken, ``sample`` at how many places of how many, ``note`` what the
-    builder wrote to it.
+    builder wrote to it; ``assumed`` the option that stands while nobody says which.
     """
 
     path: str
@@ -30,6 +30,7 @@ class FieldRow:
     beneath: str = ""
     evidence: str = ""
     options: tuple[str, ...] = ()
+    assumed: str = ""
     longest: int = 80
     none: str = ""
     doubt: str = ""
@@ -108,9 +109,10 @@ def field_row(build: Build, path: str, system: System) -> FieldRow:
     if spec.kind is not Kind.QUANTITY:
         longest = spec.words.longest if spec.words else 80
         kind = "day" if spec.words and spec.words.day else spec.kind.value
+        silent = unsaid(build, path)
         return FieldRow(
-            path, spec.label, spec.help, kind, str(value), options=spec.options, longest=longest,
-            note=build.notes.get(path, ""),
+            path, spec.label, spec.help, kind, "" if silent else str(value), options=spec.options,
+            assumed=silent or spec.assumed, longest=longest, note=build.notes.get(path, ""),
         )  # fmt: skip
     assert spec.quantity is not None
     dimension = spec.quantity.dimension

@@ -114,6 +114,7 @@ class Row:
     evidence: str = ""
     help: str = ""
     options: tuple[str, ...] = ()
+    assumed: str = ""
     error: str = ""
 
 
@@ -155,14 +156,14 @@ def _rows(part: ShelfPart, system: System, typed: dict[str, str], errors: dict[s
             row.evidence = typed.get(
                 f"{path}:is", value.evidence.value if isinstance(value, Entry) else Evidence.PRINTED.value
             )
-        row.options = spec.options
+        row.options, row.assumed = spec.options, spec.assumed
         groups[head].rows.append(row)
     return [own, *(g for g in groups.values() if g.rows)]
 
 
 def _shown(part: ShelfPart, path: str, system: System) -> str:
     """What stands in a field: bare digits where they were typed in the unit that is shown beside them."""
-    value = getattr(part, path) if path in OWN else part.at(path)
+    value = getattr(part, path) if path in OWN else part.said(path)
     if not isinstance(value, Entry | Absent) and value is not None:
         return str(value)
     spec = None if path in OWN else fields_of(part.kind)[path].quantity
