@@ -9,6 +9,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import Absent, Build, Entry, change, decided, get, set_curve, set_evidence
 from arcstack.document.fields import FIELDS
 from arcstack.evidence import Leaf, coverage
+from arcstack.formats.verdict_json import verdicts
 from arcstack.units import COUNT, LENGTH, SPEED
 from tests.builds import BY, OTHERS, bramble, quill, readings
 from tests.readings.bench import as_designed
@@ -160,3 +161,18 @@ def test_what_is_owed_is_named_up_to_six_and_the_rest_counted() -> None:
     assert owed(1) == "part 0"
     assert owed(6) == "part 0, part 1, part 2, part 3, part 4, part 5"
     assert owed(8) == "part 0, part 1, part 2, part 3, part 4, part 5 and 2 more"
+
+
+@pytest.mark.parametrize("build", BUILDS, ids=lambda b: b.name)
+def test_the_json_says_of_every_check_what_its_coverage_says(build: Build) -> None:
+    found = assess(build)
+    for told, v in zip(verdicts(found), found.verdicts, strict=True):
+        owed = coverage(v.figure).owed if v.figure is not None else ()
+        assert [i["label"] for i in told["not_measured"]] == [f.label for f in owed], v.key
+        if v.figure is None:
+            continue
+        assert (told["evidence"] == "proven") is v.proven
+        if v.proven:
+            assert not owed, v.key
+        if told["measured_at"] is not None and any(f.evidence is not Evidence.MEASURED for f in owed):
+            assert told["measured_at"]["places"] == 0, v.key

@@ -3,7 +3,8 @@
 from typing import Any
 
 from arcstack.assess import Assessment
-from arcstack.checks import Figure, Limit, Verdict, Waiver, steps
+from arcstack.checks import Evidence, Figure, Limit, Verdict, Waiver, steps
+from arcstack.evidence import coverage
 
 
 def verdicts(assessment: Assessment) -> list[dict[str, Any]]:
@@ -21,7 +22,8 @@ def _verdict(v: Verdict) -> dict[str, Any]:
         "band": list(v.figure.band) if v.figure and v.figure.band else None,
         "level": v.level.value,
         "evidence": v.evidence or None,
-        "measured_at": None if v.covered is None else {"places": v.covered[0], "of": v.covered[1] or None},
+        "measured_at": _measured_at(v),
+        "not_measured": [] if v.figure is None else [_input(f) for f in coverage(v.figure).owed],
         "at_least": bool(v.figure and v.figure.at_least),
         "waived": [_waiver(w) for w in v.waivers],
         "weakest": None if v.figure is None else v.figure.weakest.value,
@@ -30,6 +32,14 @@ def _verdict(v: Verdict) -> dict[str, Any]:
         "note": v.note,
         "working": [] if v.figure is None else [_step(f) for f in steps(v.figure)],
     }
+
+
+def _measured_at(v: Verdict) -> dict[str, Any] | None:
+    """At how many places the check is measured: at none while anything of it was measured nowhere."""
+    if v.figure is None or v.covered is None:
+        return None
+    nowhere = any(f.evidence is not Evidence.MEASURED for f in coverage(v.figure).owed)
+    return {"places": 0 if nowhere else v.covered[0], "of": v.covered[1] or None}
 
 
 def _waiver(waiver: Waiver) -> dict[str, Any]:
@@ -65,15 +75,17 @@ def _step(f: Figure) -> dict[str, Any]:
         "value": f.value,
         "unit": f.dimension.canonical_word,
         "note": f.note,
-        "inputs": [
-            {
-                "symbol": i.symbol,
-                "label": i.label,
-                "value": i.value,
-                "unit": i.dimension.canonical_word,
-                "evidence": i.evidence.value,
-                "path": i.path,
-            }
-            for i in f.inputs
-        ],
+        "inputs": [_input(i) for i in f.inputs],
+        "beside": [_input(i) for i in f.beside],
+    }
+
+
+def _input(f: Figure) -> dict[str, Any]:
+    return {
+        "symbol": f.symbol,
+        "label": f.label,
+        "value": f.value,
+        "unit": f.dimension.canonical_word,
+        "evidence": f.evidence.value,
+        "path": f.path,
     }
