@@ -108,6 +108,19 @@ def test_a_choice_about_a_part_that_nobody_stated_is_assumed_and_owed(path: str)
     assert [v.figure for v in again.verdicts] == [v.figure for v in said.verdicts]
 
 
+def test_springs_on_a_seat_of_which_nobody_said_what_locates_them_are_not_proven() -> None:
+    path, build = "intake.stack.locator.base", BUILDS["Quill"]
+    assert assess(build).verdict("fit.spring_seat", "intake").proven
+    silent = assess(change(build, path, "not stated"))
+    v = silent.verdict("fit.spring_seat", "intake")
+    assert v.figure is not None
+    assert not v.proven
+    assert path in {f.path for f in coverage(v.figure).owed}
+    # a seal whose height was read stands there whatever holds it
+    held = assess(change(build, "intake.stack.seal.held", "not stated")).verdict("stack.retainer_seal", "intake")
+    assert held.proven
+
+
 def test_a_speed_that_is_asked_for_does_not_keep_what_was_measured_from_being_proven() -> None:
     build = change(BUILDS["Quill"], "intake.cam.lash", "0.2 mm", Evidence.PRINTED)
     v = assess(build).verdict("lift.net", "intake")

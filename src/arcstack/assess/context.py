@@ -25,8 +25,8 @@ from arcstack.document import (
     decided,
     get,
     judged_by,
+    silence,
     standing,
-    unsaid,
 )
 from arcstack.document.entry import TakenWith
 from arcstack.document.parts import Bucket, Finger, FollowerKind, Lever, TableFrom
@@ -381,8 +381,8 @@ class Context:
     @cached_property
     def _unsaid(self) -> tuple[tuple[int, Figure], ...]:
         """The choices about parts that nobody stated, as figures, each with its bit."""
-        rows = ((path, unsaid(self.build, path)) for path in _ASSUMED)
-        return tuple((bit(path), _chosen(path, stands)) for path, stands in rows if stands)
+        rows = ((path, silence(self.build, path)) for path in _ASSUMED)
+        return tuple((bit(path), _chosen(path, words)) for path, words in rows if words)
 
     def kept(self, key: Hashable, work: Callable[[], Any]) -> Kept:
         """What ``once`` keeps under a key that it has not met."""
@@ -419,14 +419,12 @@ class Context:
         return self._curve_bit
 
 
-def _chosen(path: str, stands: str) -> Figure:
+def _chosen(path: str, words: str) -> Figure:
     """A choice that nobody stated; its words are its note, since it has no amount."""
-    return Figure(
-        "", FIELDS[path].label, 0.0, COUNT, Evidence.ASSUMED, path, note=f"not said: taken as {stands}", unsaid=True
-    )
+    return Figure("", FIELDS[path].label, 0.0, COUNT, Evidence.ASSUMED, path, note=words, unsaid=True)
 
 
-_ASSUMED = tuple(path for path in FIELDS if FIELDS[path].assumed and ".candidates." not in path)
+_ASSUMED = tuple(p for p, f in FIELDS.items() if (f.assumed or f.silent) and ".candidates." not in p)
 _ASSUMED_BITS = functools.reduce(operator.or_, map(bit, _ASSUMED))
 _PRACTICE_BIT, _WAITS_BIT = bit(reads.PRACTICE), bit("work that has not ended")
 

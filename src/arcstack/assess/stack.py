@@ -119,8 +119,10 @@ def seal_top(ctx: Context) -> Figure:
 
     Held by the guide's groove it does not move when the guide's end is cut; held by the end it does.
     """
+    if ctx.given("stack.seal_height") or not ctx.given("stack.seal.height"):
+        return ctx.entry("stack.seal_height", "z_s")
     held = ctx.side.stack.seal.held
-    if ctx.given("stack.seal_height") or held is SealHeld.UNSTATED or not ctx.given("stack.seal.height"):
+    if held is SealHeld.UNSTATED:
         return ctx.entry("stack.seal_height", "z_s")
     own = ctx.entry("stack.seal.height", "h_s")
     on = locator_thickness(ctx) if held is SealHeld.LOCATOR else ctx.entry(*_SEAL_ON[held])

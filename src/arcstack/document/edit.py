@@ -123,6 +123,18 @@ def unsaid(build: Build, path: str) -> str:
     return "" if name in stated(part) else str(getattr(part, str(name)))
 
 
+def silence(build: Build, path: str) -> str:
+    """The same in words, also of a choice that says by itself that nobody stated it.
+
+    >>> build = Build(name="x")
+    >>> silence(build, "engine.follower"), silence(build, "intake.stack.seal.held"), silence(build, "brief.use")
+    ('not said: taken as bucket', 'not stated', '')
+    """
+    if (silent := field(path).silent) and get(build, path) == silent:
+        return silent
+    return f"not said: taken as {stands}" if (stands := unsaid(build, path)) else ""
+
+
 def stated(part: BaseModel) -> tuple[str, ...]:
     """A part's own choices that a hand stated."""
     kept: tuple[str, ...] | None = getattr(part, "stated", None)

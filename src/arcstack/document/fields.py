@@ -20,6 +20,10 @@ PLACE = "#"
 """Stands for a number in the path of a list's field."""
 
 
+SILENT = ("not stated", "not said")
+"""Options that say that nobody said anything."""
+
+
 class Kind(StrEnum):
     QUANTITY = "quantity"
     WORDS = "words"
@@ -31,7 +35,8 @@ class Field:
     """A field by its path; ``quantity`` for figures, ``options`` for choices.
 
     ``each`` is True for what stands at every valve. ``lists`` are the lists it stands in, outermost first. ``assumed``
-    is the option that stands for a choice about a part while nobody says it; empty for any other.
+    is the option that stands for a choice about a part while nobody says it, ``silent`` the one that says that nobody
+    did; each is empty where there is none.
     """
 
     path: str
@@ -44,6 +49,7 @@ class Field:
     each: bool = False
     lists: tuple[Listed, ...] = ()
     assumed: str = ""
+    silent: str = ""
 
 
 def _walk(model: type[BaseModel], prefix: str, lists: tuple[Listed, ...]) -> Iterator[Field]:
@@ -70,8 +76,9 @@ def _field(path: str, info: FieldInfo, model: type[BaseModel]) -> Field | None:
         if isinstance(spec, Choice):
             assert isinstance(info.annotation, type)
             assert issubclass(info.annotation, StrEnum)
-            assumed = str(info.default) if spec.assumed else ""
-            return Field(path, spec.label, spec.help, Kind.CHOICE, options=tuple(info.annotation), assumed=assumed)
+            options, assumed = tuple(info.annotation), str(info.default) if spec.assumed else ""
+            silent = next((str(o) for o in options if o in SILENT), "")
+            return Field(path, spec.label, spec.help, Kind.CHOICE, options=options, assumed=assumed, silent=silent)
     return None
 
 
