@@ -35,7 +35,8 @@ _OF_STACK: Mapping[str, tuple[str, ...]] = MappingProxyType(
         ),
         "valve": ("valve", "cap", "tip_proud", "seat_stiffness", "seat_damping"),
         "springs": (
-            "name", "pack", "outer", "inner", "damping", "friction", "damper_thickness", "price", "coil_damping",
+            "name", "stated", "pack", "outer", "inner", "damping", "friction", "damper_thickness", "price",
+            "coil_damping",
         ),
         "retainer": ("retainer",),
         "locks": ("locks",),
@@ -72,6 +73,9 @@ def copied(build: Build, to: str, source: Side, parts: Iterable[str]) -> Build:
     if unknown := [p for p in wanted if p not in PARTS]:
         raise FieldError(to, f"There is no part called {unknown[0][:40]}.")
     taken = {name: _elsewhere(getattr(source.stack, name)) for p in wanted for name in _OF_STACK.get(p, ())}
+    if "stated" in taken:
+        # nobody stated it here
+        taken["stated"] = ()
     changes: dict[str, object] = {"stack": side.stack.model_copy(update=taken)}
     for part in _WHOLE:
         if part in wanted:
