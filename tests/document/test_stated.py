@@ -2,7 +2,7 @@
 
 import pytest
 
-from arcstack.document import FIELDS, Build, change, get, stated, unsaid
+from arcstack.document import FIELDS, Build, change, get, silence, stated, unsaid
 from arcstack.errors import FieldError
 from arcstack.formats import read_build, write_build
 from arcstack.formats.shelf_csv import read_shelf, write_shelf
@@ -35,6 +35,15 @@ def test_a_hand_states_what_stands_anyway_leaves_it_unsaid_again_and_both_surviv
     assert change(change(said, path, other), path, "") == empty
     with pytest.raises(FieldError):
         change(empty, path, "sideways")
+
+
+def test_a_choice_that_says_by_itself_that_nobody_stated_it_is_told_in_its_own_words() -> None:
+    empty, path = Build(name="x"), "intake.stack.seal.held"
+    assert (silence(empty, path), unsaid(empty, path)) == ("not stated", "")
+    assert silence(change(empty, path, "end of the guide"), path) == ""
+    assert silence(empty, "engine.follower") == "not said: taken as bucket"
+    assert silence(change(empty, "engine.follower", "bucket"), "engine.follower") == ""
+    assert silence(empty, "brief.use") == silence(empty, "brief.limiter") == ""
 
 
 def test_a_document_of_before_has_stated_what_differs_from_what_stood_anyway() -> None:
