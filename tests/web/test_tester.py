@@ -127,3 +127,15 @@ def test_a_spring_is_asked_about_only_against_its_own_lot_at_its_own_height(brow
     assert "S-9 taken." in browser.post(f"{at}/springs", item="S-9", load_1="300", height_1="35.2")
     exhaust = at.replace("intake", "exhaust")
     assert "X-1 taken." in browser.post(f"{exhaust}/springs", item="X-1", load_1="430", height_1="36.0")
+
+
+def test_the_tester_and_its_hand_are_shown_and_changed_where_springs_are_read(browser: Browser, at: str) -> None:
+    assert "reading-with" not in browser.get(f"{at}/springs")
+    sit(browser, at, "tester", "T-1")
+    page = re.sub(r"<[^>]+>", "", browser.get(f"{at}/springs?sort=outer"))
+    assert re.search(r"Wen · T-1, zero\s+250\S* N at \d\d:\d\d", page)
+    asks = browser.get(f"{at}/springs?sort=outer&sit=1")
+    assert "Keep T-1" in asks
+    assert 'id="tester-form"' not in asks
+    browser.post(f"{at}/with", 302, kind="tester", name="T-2", hand="Ilse", to="tester", sort="outer")
+    assert "its zero is to be tried" in browser.get(f"{at}/springs?sort=outer")

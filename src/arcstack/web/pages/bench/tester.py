@@ -13,13 +13,14 @@ from arcstack.document import FIELDS, Entry
 from arcstack.document.parts import Pack
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Settled
+from arcstack.readings.instruments import KINDS
 from arcstack.readings.pressing import STEEP, Pressed, pressed, presses_in
 from arcstack.readings.taking import How, serial_of
 from arcstack.trials.matching import SpringOf, springs_read, useful
 from arcstack.units import FORCE, LENGTH, System, parse, show
 from arcstack.units.display import plain
 from arcstack.web.drawings.spring_lines import lines_over_mean
-from arcstack.web.kit.session import bench, current_system, current_who, workshop
+from arcstack.web.kit.session import bench, current_system, current_who, instruments, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 from arcstack.web.pages.bench.sitting import hand_with, instrument_for, stage_now, zero_now
 
@@ -166,6 +167,9 @@ def page(build_id: int, side: str, wrong: str = "", question: str = "", told: st
         heights=[str(show(h, LENGTH, system)) for h in at] if at else [],
         instrument=instrument,
         scale=instrument_for("scale", here),
+        changes=request.args.get("sit") == "1",
+        kind=KINDS["tester"],
+        testers=[i.name for i in instruments().all() if i.kind == "tester"],
         ready=instrument is not None and zero is not None and zero.good,
         wrong=wrong,
         question=question,
