@@ -38,7 +38,8 @@ def moved(build: Build, path: str, data: st.DataObject) -> Build:
     """The build with a field changed to something near what stands there, emptied, or chosen otherwise."""
     spec = FIELDS[path]
     if spec.kind is Kind.CHOICE:
-        return change(build, path, data.draw(st.sampled_from(spec.options)))
+        # one about a part can be left unsaid, too
+        return change(build, path, data.draw(st.sampled_from([*spec.options, *([""] if spec.assumed else [])])))
     held = get(build, path)
     if spec.quantity is None:
         return change(build, path, "")

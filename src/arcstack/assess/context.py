@@ -12,7 +12,6 @@ from typing import Any, NamedTuple, TypeVar, cast
 
 from arcstack.assess import reads
 from arcstack.assess.reads import Noting, Watched, bit, note
-from arcstack.cached import cached_property
 from arcstack.checks import Evidence, Figure, Limit, Waiver
 from arcstack.document import (
     FIELDS,
@@ -65,8 +64,12 @@ class Context:
     """``side`` is ``intake`` or ``exhaust``; paths given to methods are within that side unless they start with
     ``brief.`` or ``engine.``, and those of a follower are of the kind that is fitted."""
 
-    def __init__(self, build: Build, side: str, sweeps: AskSweep = no_sweeps, document: Build | None = None) -> None:
-        """``document`` is the watched build of another context, which the two then share."""
+    def __init__(
+        self, build: Build, side: str, sweeps: AskSweep = no_sweeps, document: Build | None = None,
+        alike: "Context | None" = None,
+    ) -> None:  # fmt: skip
+        """``document`` is the watched build of another context, which the two then share; ``alike`` one of the same
+        build, whose choices are as little stated."""
         self.build = build
         """The bare document, for trials; figures read ``document`` or ``side``, which note what is read."""
         self.side_name = side
@@ -83,6 +86,7 @@ class Context:
         self._back: weakref.ref[Context] | None = None
         self._other_of: Context | None = None
         self._base: weakref.ref[Context] | None = None
+        self._silent: tuple[tuple[int, Figure], ...] | None = alike._silent if alike is not None else None
         self._curve_bit = bit(f"curve {side}")
         self._varied: tuple[object, tuple[Context, ...]] | None = None
         self._varied_of: tuple[object, tuple[Context, ...]] | None = None
@@ -104,7 +108,7 @@ class Context:
         return self._other or (self._back() if self._back is not None else None)
 
     def _kept_for(self, build: Build, differs: int, document: Build, base: "Context | None" = None) -> "Context":
-        made = Context(build, self.side_name, self._sweeps, document)
+        made = Context(build, self.side_name, self._sweeps, document, None if differs & _CHOICE_BITS else self)
         made.memo = {
             key: kept for key, kept in self.memo.copy().items()  # at one stroke: other threads may add to it
             if not kept.read & (differs | _WAITS_BIT)
@@ -129,7 +133,7 @@ class Context:
         return found[1]
 
     def _variant(self, lobe: object, name: Hashable, read: int) -> "Context":
-        found = Context(self.build, self.side_name, self._sweeps, self.document)
+        found = Context(self.build, self.side_name, self._sweeps, self.document, self)
         found._base = weakref.ref(self)
         found.memo[name] = Kept(lobe, None, read)
         return found
@@ -157,7 +161,7 @@ class Context:
             self._pair(found)
         elif found is None:
             side = SIDES[1] if self.intake else SIDES[0]
-            found = Context(self.build, side, self._sweeps, self.document)
+            found = Context(self.build, side, self._sweeps, self.document, self)
             self._pair(found)
         return found
 
@@ -372,17 +376,19 @@ class Context:
 
     def with_unsaid(self, found: Figure, read: int) -> Figure:
         """The figure, beside it each choice about a part that was ``read`` for it and that nobody stated."""
-        if not read & _ASSUMED_BITS:
+        if not read & _ASSUMED_BITS or not any(read & one for one, _ in self._unsaid):
             return found
         named = {leaf.path for leaf in found.leaves}
         beside = [leaf for one, leaf in self._unsaid if read & one and leaf.path not in named]
         return replace(found, beside=(*found.beside, *beside)) if beside else found
 
-    @cached_property
+    @property
     def _unsaid(self) -> tuple[tuple[int, Figure], ...]:
         """The choices about parts that nobody stated, as figures, each with its bit."""
-        rows = ((path, silence(self.build, path)) for path in _ASSUMED)
-        return tuple((bit(path), _chosen(path, words)) for path, words in rows if words)
+        if self._silent is None:
+            rows = ((path, silence(self.build, path)) for path in _ASSUMED)
+            self._silent = tuple((bit(path), _chosen(path, words)) for path, words in rows if words)
+        return self._silent
 
     def kept(self, key: Hashable, work: Callable[[], Any]) -> Kept:
         """What ``once`` keeps under a key that it has not met."""
@@ -426,6 +432,7 @@ def _chosen(path: str, words: str) -> Figure:
 
 _ASSUMED = tuple(p for p, f in FIELDS.items() if (f.assumed or f.silent) and ".candidates." not in p)
 _ASSUMED_BITS = functools.reduce(operator.or_, map(bit, _ASSUMED))
+_CHOICE_BITS = functools.reduce(operator.or_, (bit(f"{p.rpartition('.')[0]}.stated") for p in _ASSUMED), _ASSUMED_BITS)
 _PRACTICE_BIT, _WAITS_BIT = bit(reads.PRACTICE), bit("work that has not ended")
 
 
