@@ -352,7 +352,7 @@ def test_a_field_that_another_window_changed_shows_the_new_figure(window: Browse
 def test_what_turned_is_told_and_one_key_leads_to_the_weakest_input(page: Page, site: Site) -> None:
     opened(page, site.stage(site.failing(), "stack"))
     put(page, STEP, "0.6")
-    expect(page.locator("#turned")).to_contain_text("inner reserve, intake fail → clear")
+    expect(page.locator("#turned")).to_contain_text("inner reserve, intake fail → tight")
     page.focus("[id='gb-piston.clearance_swept']")
     page.keyboard.press("w")
     page.wait_for_url(re.compile(r"/(cam|clearance|brief|stack)#f-"))

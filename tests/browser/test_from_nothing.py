@@ -104,9 +104,9 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
     assert get(site.workshop.open(build_id).build, "intake.stack.retainer.step").typed == "2.9 mm"
     page.keyboard.press("Enter")
     expect(page.locator(".field.draft")).to_have_count(0)
-    wait_level(page, "spring.reserve.inner", "clear")
+    wait_level(page, "spring.reserve.inner", "tight")
     page.reload()
-    wait_level(page, "spring.reserve.inner", "clear")
+    wait_level(page, "spring.reserve.inner", "tight")
     assert page.input_value(step) == "0.6"
 
     with page.expect_download() as download:
@@ -122,6 +122,6 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
     copy_id = int(page.url.split("/builds/")[1].split("/")[0])
     assert copy_id != build_id
     assert site.workshop.open(copy_id).build == site.workshop.open(build_id).build
-    wait_level(page, "spring.reserve.inner", "clear")
+    wait_level(page, "spring.reserve.inner", "tight")
     wait_level(page, "piston.clearance_swept", "fail")
     wait_level(page, "piston.clearance", "clear")

@@ -141,7 +141,7 @@ def test_step_back_by_key(page: Page, site: Site) -> None:
     build = site.failing()
     opened(page, site.stage(build, "stack"))
     put(page, STEP, "0.6")
-    wait_level(page, "spring.reserve.inner", "clear")
+    wait_level(page, "spring.reserve.inner", "tight")
     page.keyboard.press("Alt+z")
     wait_level(page, "spring.reserve.inner", "fail")
     expect(page.locator(field(page, STEP))).to_have_value("2.9")
