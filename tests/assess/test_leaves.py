@@ -9,9 +9,10 @@ from arcstack.assess.context import Context
 from arcstack.assess.reads import Noting
 from arcstack.checks import Evidence, Figure, Verdict
 from arcstack.demo import demo_builds
-from arcstack.document import FIELDS, Build, Entry, change, get, unsaid
+from arcstack.document import FIELDS, Build, Entry, change, decided, get, unsaid
 from arcstack.errors import FieldError
 from arcstack.evidence import coverage
+from arcstack.trials.next_reading import design_next
 from tests.builds import BY, OTHERS
 
 BUILDS = {b.name.split(",")[0]: b for b in (*demo_builds(), *(make() for make in OTHERS))}
@@ -145,3 +146,10 @@ def test_a_solid_height_that_nobody_measured_opens_its_reserve(evidence: str, of
     most = found.verdict("spring.reserve_ceiling", "intake").figure
     assert most is not None
     assert (most.band is None) == (off == 0.0)
+
+
+@pytest.mark.parametrize("name", BUILDS)
+def test_no_reading_is_asked_of_what_is_decided(name: str) -> None:
+    """A printed target height stood first for Tamarack's exhaust; only a hand can move it."""
+    for ctx in as_it_is(name).sides.values():
+        assert not [n.share.path for n in design_next(ctx) if decided(n.share.path)]

@@ -5,13 +5,14 @@ import pytest
 from arcstack.assess import assess
 from arcstack.assess.bench import tallest_solid
 from arcstack.assess.built import built
+from arcstack.assess.half_width import half_width
 from arcstack.checks import Evidence
 from arcstack.demo import demo_builds
 from arcstack.document import change, get
 from arcstack.document.draft import Draft
 from arcstack.readings import Cut
 from arcstack.trials.cutting import lash_at, proposed, with_cut
-from arcstack.trials.next_reading import Doubt, Next, Share, design_next, doubt, half_width, read_next
+from arcstack.trials.next_reading import Doubt, Next, Share, design_next, doubt, read_next
 from arcstack.units import System
 from tests.readings.bench import BY, Hand
 
