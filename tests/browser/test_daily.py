@@ -367,7 +367,7 @@ def test_what_fails_stays_at_the_edge_of_a_small_screen(page: Page, site: Site, 
     opened(page, site.stage(site.failing(), "stack"))
     strip = page.locator("#strip")
     expect(strip).to_be_in_viewport()
-    expect(strip.locator("button").first).to_contain_text("Piston, phased")
+    expect(strip.locator("button").first).to_contain_text("Inner reserve")
     page.locator(field(page, STEP)).scroll_into_view_if_needed()
     expect(strip).to_be_in_viewport()
     put(page, STEP, "0.6")
