@@ -11,12 +11,13 @@ from arcstack.assess.catalogue import figures, find
 from arcstack.checks import Evidence, Figure, steps
 from arcstack.checks.formula import number, numbers_put_in, sum_decimals, units_put_in
 from arcstack.demo import demo_builds
-from arcstack.document import Build
+from arcstack.document import Build, get
 from arcstack.errors import NotKnown
 from arcstack.units import FORCE, LENGTH, RATE, System
 from arcstack.units.convert import factor
 from arcstack.web.frame.working import inputs, lines
 from tests.builds import OTHERS, SWEEPS, bramble, sorrel
+from tests.web.conftest import Browser
 
 SOUND, FAILING = demo_builds()
 
@@ -186,3 +187,11 @@ def test_every_sum_on_every_build_comes_to_its_result_as_it_is_shown(system: Sys
             sums += 1
     assert sums > 60
     assert finer <= 0.03 * sums
+
+
+def test_a_stated_centreline_shows_itself_and_the_lift_that_it_is_the_middle_at(browser: Browser) -> None:
+    page = browser.get(f"/builds/{browser.sound}/intake/working/cam.centreline")
+    stated = get(SOUND, "intake.cam.centreline")
+    assert f"<b>{number(find(assess(SOUND).sides['intake'], 'cam.centreline'), System.MM)}</b>" in page  # type: ignore[arg-type]
+    assert f"{math.degrees(stated.value):.1f}" in page.split('class="result"')[1][:200]
+    assert "Check lift" in page or "events" in page

@@ -68,8 +68,8 @@ class Context:
         self, build: Build, side: str, sweeps: AskSweep = no_sweeps, document: Build | None = None,
         alike: "Context | None" = None,
     ) -> None:  # fmt: skip
-        """``document`` is the watched build of another context, which the two then share; ``alike`` one of the same
-        build, whose choices are as little stated."""
+        """``document`` is the watched build of another context, which the two then share; ``alike`` is a context whose
+        build states the same choices."""
         self.build = build
         """The bare document, for trials; figures read ``document`` or ``side``, which note what is read."""
         self.side_name = side
@@ -254,7 +254,7 @@ class Context:
                 None,
                 sample,
                 outdated=said.outdated,
-                decided=decided(full),
+                decided=decided(full) and said.stands is not Evidence.ASSUMED,
             )
         if isinstance(said, Absent):
             return Figure(symbol, spec.label, 0.0, spec.dimension, said.stands, full, note=f"none: {spec.none}")

@@ -20,7 +20,8 @@ class Figure:
     ``waiver`` an assumption of the practice that was loosened for one build. ``outdated`` says of an input which change
     it no longer stands for; ``unsaid`` is true of one that nobody gave, and that a default stands for. ``beside`` is
     what the figure rests on though no formula puts it in: the others that it is the worst of, what its band spans, a
-    choice that nobody stated. ``decided`` is true of what a builder sets or a card states: no instrument reads it.
+    choice that nobody stated. ``decided`` is true of what a builder sets or a card states, more than assumed: no
+    instrument reads it.
 
     >>> from arcstack.units import LENGTH
     >>> open_height = Figure("H₀", "Open height", 36.95, LENGTH, Evidence.MEASURED)

@@ -1,7 +1,7 @@
 """Every check that rests on heights, masses and loads together, for one pack and any number of trains at once."""
 
 import math
-from collections.abc import Hashable
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, fields
 from functools import partial
 
@@ -112,9 +112,13 @@ class PackColumns:
         """Moving mass of trains with this pack."""
         return mass_model.moving_mass_kg([trains_kg], self.springs_kg)
 
-    def off(self, check: str) -> float:
-        """How far a check's figure may be off by what of the pack was not measured."""
-        return {"spring.reserve.outer": self.solid_off[0], "spring.reserve.inner": self.solid_off[1]}.get(check, 0.0)
+    def off(self, check: str, values: Mapping[str, Array]) -> float:
+        """How far a check's figure among ``values`` may be off by what of the pack was not measured."""
+        off = dict(zip(("spring.reserve.outer", "spring.reserve.inner"), self.solid_off, strict=True))
+        if check == "spring.reserve_ceiling":
+            own = [name for name, n in zip(off, ("outer", "inner"), strict=True) if n in self.names]
+            check = max(own, key=lambda name: float(np.ravel(values[name])[0]))
+        return off.get(check, 0.0)
 
     # -- one check after another
 

@@ -278,7 +278,7 @@ class Measured:
                 continue
             value = float(np.ravel(found[check])[0])
             values[check], dimensions[check] = value, limit.dimension
-            off = held.off(check)
+            off = held.off(check, found)
             levels[check] = Level.OPEN if math.isnan(value) else judge(value, limit, (value - off, value + off))
         index = {k: int(v[0]) for k, v in rows.rows.index.items()} | {PartKind.PACK: pack, PartKind.SHIM: shims}
         rules: dict[int, list[fit.Met]] = {}

@@ -12,7 +12,7 @@ from arcstack.assess.check import Check
 from arcstack.assess.context import Context, known
 from arcstack.assess.half_width import half_width
 from arcstack.checks import Evidence, Figure, Verdict
-from arcstack.document import FIELDS, Entry, get, put
+from arcstack.document import FIELDS, Entry, decided, get, put
 from arcstack.mech.bench import worst_and_likely
 from arcstack.readings import ASKED, Per, Sheet, stands_per
 from arcstack.settings import setting
@@ -113,7 +113,7 @@ def doubt(ctx: Context, v: Verdict, sheet: Sheet | None = None, tried: Tried | N
     shares = []
     for path, leaf in _leaves(v.figure).items():
         entry = get(ctx.build, path) if path in FIELDS and FIELDS[path].quantity is not None else None
-        if not isinstance(entry, Entry) or leaf.decided or stands_per(path) in _NOT_READ:
+        if not isinstance(entry, Entry) or decided(path) or stands_per(path) in _NOT_READ:
             continue
         half = half_width(path, leaf.evidence, entry.value, resolutions.get(path))
         read = half_width(path, Evidence.MEASURED, entry.value, None)

@@ -53,12 +53,22 @@ def _cause(n: Named) -> str:
     'intake: float or bounce, dents at every tip'
     """
     title = "open question" if n.open else causes()[n.cause].title.lower() if n.cause in causes() else n.cause
-    return f"{where(n)}{title}, {n.reason}"
+    return f"{before(n)}{title}, {n.reason}"
 
 
 def where(n: Named) -> str:
-    """Where a cause was named for, to stand before it; empty for the whole head."""
-    return f"{f'cylinder {n.at}' if n.at.isdigit() else n.at}: " if n.at else ""
+    """What a cause was named for, in words; empty for the whole head."""
+    return f"cylinder {n.at}" if n.at.isdigit() else n.at
+
+
+def before(n: Named) -> str:
+    """The same to stand before what was named.
+
+    >>> from arcstack.document import Sitting
+    >>> before(Named(0, "heat", "purple at the neck", Sitting(hand="Ilse"), "3"))
+    'cylinder 3: '
+    """
+    return f"{where(n)}: " if n.at else ""
 
 
 _REOPENS: Mapping[str, str] = MappingProxyType(

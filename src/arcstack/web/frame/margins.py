@@ -10,7 +10,7 @@ from arcstack.assess import Assessment, checks
 from arcstack.assess.assessment import verdict
 from arcstack.assess.check import Says
 from arcstack.assess.context import Context
-from arcstack.checks import Figure, Level, Limit, Sense, Verdict, Waiver
+from arcstack.checks import Level, Limit, Sense, Verdict, Waiver
 from arcstack.units import Shown, System, show
 from arcstack.web.kit.rows import needed, shown
 
@@ -81,16 +81,7 @@ def weakest_input(v: Verdict) -> str:
     """The field that a verdict lacks, or that it rests on most weakly; an empty text where it rests on none."""
     if v.missing:
         return v.missing[0].path
-    leaves: list[Figure] = []
-
-    def walk(f: Figure) -> None:
-        for inner in f.below:
-            walk(inner)
-        if not f.inputs and f.path and not f.decided:
-            leaves.append(f)
-
-    if v.figure is not None:
-        walk(v.figure)
+    leaves = [f for f in v.figure.leaves if f.path and not f.decided] if v.figure is not None else []
     return max(leaves, key=lambda f: f.evidence.weakness).path or "" if leaves else ""
 
 

@@ -73,14 +73,8 @@ def _origin(f: Figure) -> str:
 def inputs(figure: Figure, system: System) -> list[Input]:
     """Every input below a figure, weakest evidence first, each once."""
     found: dict[tuple[str, str | None], Figure] = {}
-
-    def walk(f: Figure) -> None:
-        if not f.inputs:
-            found.setdefault((f.label, f.path), f)
-        for child in f.below:
-            walk(child)
-
-    walk(figure)
+    for leaf in figure.leaves:
+        found.setdefault((leaf.label, leaf.path), leaf)
     rows = sorted(found.values(), key=lambda f: -f.evidence.weakness)
     return [_choice(f) if _chosen(f) else _amount(f, system) for f in rows]
 

@@ -42,7 +42,7 @@ from arcstack.record.owed import Group, Kind, Owed, grouped, owed
 from arcstack.record.plain import Plain, last_look, plain
 from arcstack.record.release import let_pass_words
 from arcstack.units import LENGTH, show
-from arcstack.wear.report import where
+from arcstack.wear.report import before
 from arcstack.wear.signs import signs
 from arcstack.web.sheets.photographs import photographs
 from arcstack.web.sheets.saying import NONE, Printing, mark_drawings
@@ -147,11 +147,11 @@ def _found(p: Printing, w: Plain) -> Iterator[str]:
     causes = named_in(life)
     for n in causes:
         if n.open:
-            yield f"{where(n)[:1].upper()}{where(n)[1:]}{w.told('found', 'no_cause')}"
+            yield f"{before(n)[:1].upper()}{before(n)[1:]}{w.told('found', 'no_cause')}"
             continue
         cause = w.told("causes", n.cause) if w.has("causes", n.cause) else n.cause
         reason = f"{n.reason[:1].upper()}{n.reason[1:]}." if n.reason else ""
-        yield w.told("found", "chain", cause=f"{where(n)}{cause}", reason=reason).strip()
+        yield w.told("found", "chain", cause=f"{before(n)}{cause}", reason=reason).strip()
     if not causes and any(not absent and not (s in signs() and signs()[s].normal) for s, absent in seen):
         yield w.told("found", "no_cause")
     elif life and not causes:
