@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from flask import request, session
 
 from arcstack.document import Sitting
-from arcstack.readings import Phase, Sheet, Zero
+from arcstack.readings import Phase, Sheet, Zero, zeroed
 from arcstack.readings.instruments import Instrument
 from arcstack.readings.learning import seen, truth
 from arcstack.web.kit.session import SITTING_LASTS, bench, current_hand, current_who, instruments, workshop
@@ -71,9 +71,9 @@ def hand_with(instrument: Instrument | None) -> Sitting:
 
 def zero_now(here: Head, instrument: Instrument) -> Zero | None:
     """The last zero check of an instrument, while it is of this day's work."""
-    # it belongs to the instrument, whichever head it was tried at
-    found = here.sheet.zero_of(instrument.name)
-    if found is None or found.by.at is None:
-        return None
-    age = current_who().now() - found.by.at.replace(tzinfo=None)
-    return found if age < SITTING_LASTS else None
+    return zeroed.zero_now(here.sheet, instrument.name, current_who().now(), SITTING_LASTS)
+
+
+def good_for(here: Head, key: str, named: str) -> Instrument | None:
+    """The workshop's instrument of a name where it may read a figure now; None where what it says counts as assumed."""
+    return zeroed.good_for(key, named, here.sheet, instruments().all(), current_who().now(), SITTING_LASTS)

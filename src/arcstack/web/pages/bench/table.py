@@ -7,32 +7,25 @@ from flask import Blueprint, Response, redirect, render_template, request
 from arcstack.errors import DocumentError, Doubtful, FieldError
 from arcstack.formats.readings_csv import Understood, read_readings, write_readings
 from arcstack.readings import ASKED
-from arcstack.readings.instruments import KINDS, Instrument
+from arcstack.readings.instruments import KINDS
 from arcstack.readings.taking import How
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, instruments, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
-from arcstack.web.pages.bench.sitting import hand_with, stage_now, stages_of, zero_now
+from arcstack.web.pages.bench.sitting import good_for, hand_with, stage_now, stages_of
 
 blueprint = Blueprint("bench_table", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/table")
 
 
-def _good(here: Head, row: Understood, named: str) -> Instrument | None:
-    """What a line was read with, by its own word or else by the hand's: one of the workshop's, of the kind that reads
-    the figure, that was on its zero this day. None for anything else: such a reading counts as assumed."""
-    name, kind = row.instrument or named, ASKED[row.key].instrument
-    found = next((i for i in instruments().all() if i.name == name and i.kind == kind), None)
-    zero = zero_now(here, found) if found is not None else None
-    return found if zero is not None and zero.good else None
-
-
 def _counted(here: Head, rows: list[Understood], named: str) -> tuple[int, str]:
     """How many lines would count as measured, and in words why the others would not."""
-    good = sum(_good(here, r, named) is not None for r in rows)
-    if good == len(rows):
-        return good, ""
-    kinds = dict.fromkeys(KINDS[ASKED[r.key].instrument].title.lower() for r in rows if not _good(here, r, named))
-    return good, f"The others name no {' or '.join(kinds)} of this workshop that was on its zero today."
+    others = [r for r in rows if good_for(here, r.key, r.instrument or named) is None]
+    if not others:
+        return len(rows), ""
+    kinds = dict.fromkeys(KINDS[ASKED[r.key].instrument].title.lower() for r in others)
+    return len(rows) - len(
+        others
+    ), f"The others name no {' or '.join(kinds)} of this workshop that was on its zero today."
 
 
 @blueprint.get("")
@@ -96,7 +89,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
         side=side,
     )
     named = " ".join(form.get("instrument", "").split())[:80]
-    withs = [(r, replace(how, by=hand_with(_good(here, r, named)))) for r in rows]
+    withs = [(r, replace(how, by=hand_with(good_for(here, r.key, r.instrument or named)))) for r in rows]
     try:
         bench().take_all(build_id, current.build, [(r.key, r.place, r.item, r.text, how) for r, how in withs])
     except Doubtful as question:
