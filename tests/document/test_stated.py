@@ -13,6 +13,7 @@ from arcstack.shelf import PartKind
 from arcstack.shelf.fitting import fitted as fit_part
 from arcstack.shelf.part import blank, changed
 from arcstack.trials.packs import exchanged
+from arcstack.web.pages.sheet import entered
 from tests.builds import quill
 
 ASSUMED = [p for p in FIELDS if FIELDS[p].assumed and p.startswith(("engine.", "intake.stack.", "intake.follower."))]
@@ -96,3 +97,11 @@ def test_a_part_on_the_shelf_states_its_own_and_brings_it_to_the_head_and_throug
         assert (unsaid(head, "intake.stack.pack"), unsaid(head, "intake.stack.damping")) == (pack, damping)
         back = read_shelf(write_shelf([part]).encode()).parts[0]
         assert (back.said("pack"), back.said("damping")) == (part.said("pack"), part.said("damping"))
+
+
+def test_the_sheet_prints_what_nobody_stated_as_not_said_and_assumed() -> None:
+    def follower(build: Build) -> tuple[str, str]:
+        return next((line.text, line.evidence) for line in entered(build, ("engine.follower",)))
+
+    assert follower(Build(name="x")) == ("not said: bucket", "assumed")
+    assert follower(change(Build(name="x"), "engine.follower", "bucket")) == ("bucket", "")

@@ -6,8 +6,8 @@ from typing import Any
 from flask import Blueprint, render_template
 
 from arcstack.assess import Assessment, checks
-from arcstack.checks import Level
-from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken
+from arcstack.checks import Evidence, Level
+from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken, unsaid
 from arcstack.practice.matters import matters
 from arcstack.record.owed import titled
 from arcstack.services.reasons import about
@@ -53,8 +53,9 @@ def entered(build: Build, prefix: tuple[str, ...]) -> list[Line]:
     for field in FIELDS.of(build):
         if not field.path.startswith(prefix) or ".candidates." in field.path:
             continue
-        value = get(build, field.path)
+        value, assumed = get(build, field.path), unsaid(build, field.path)
         text = said(value) if isinstance(value, Entry | Absent) or value is None else str(value)
+        text = f"not said: {assumed}" if assumed else text
         kind = build.engine.follower.value
         other = ".follower." in field.path and field.path.split(".")[2] in ("bucket", "finger", "rocker")
         if not text or (other and field.path.split(".")[2] != kind):
@@ -63,6 +64,7 @@ def entered(build: Build, prefix: tuple[str, ...]) -> list[Line]:
         if field.path.split(".")[0] in SIDES:
             label = label.partition(" ")[2]
         worth = "said" if isinstance(value, Absent) else value.stands.value if isinstance(value, Entry) else ""
+        worth = Evidence.ASSUMED.value if assumed else worth
         found.append(Line(label[:1].upper() + label[1:], text, worth, build.notes.get(field.path, "")))
     return found
 
