@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from arcstack.assess import assess, cam, card, follower, gas
+from arcstack.assess import assess, cam, card, follower, gas, placed
 from arcstack.assess.catalogue import find
 from arcstack.checks import Evidence, Figure, Level, steps
 from arcstack.demo import demo_builds
@@ -78,18 +78,18 @@ def test_a_curve_at_the_valve_gives_the_shortfall_and_effective_ratio() -> None:
 def test_an_asymmetric_lobe_keeps_its_centreline_apart_from_its_nose() -> None:
     build = set_curve(SOUND, "intake", table(skew_deg=6.0))
     ctx = assess(build).sides["intake"]
-    nose = math.degrees(cam.nose_crank_rad(ctx))
+    nose = math.degrees(placed.nose_crank_rad(ctx))
     # opening flank longer by a twelfth: at 1 mm its half is 61.4 cam degrees instead of 56.6
     assert nose - 109.0 == pytest.approx(4.72, abs=0.15)
     assert value(build, "cam.asymmetry") == pytest.approx(math.radians(4.72), abs=math.radians(0.15))
     by_nose = change(build, "intake.cam.centreline_means", "maximum lift")
-    assert math.degrees(cam.nose_crank_rad(assess(by_nose).sides["intake"])) == pytest.approx(109.0)
+    assert math.degrees(placed.nose_crank_rad(assess(by_nose).sides["intake"])) == pytest.approx(109.0)
 
 
 def test_an_asymmetric_card_is_met_and_its_nose_lies_where_it_says() -> None:
     build = edited(SOUND, intake__cam__peak_offset="3 deg", intake__cam__durations__2__duration="")
     ctx = assess(build).sides["intake"]
-    assert math.degrees(cam.nose_crank_rad(ctx)) == pytest.approx(112.0, abs=0.1)
+    assert math.degrees(placed.nose_crank_rad(ctx)) == pytest.approx(112.0, abs=0.1)
     far = edited(build, intake__cam__durations__1__duration="80 deg", intake__cam__peak_offset="28 deg")
     assert assess(far).verdict("cam.card", "intake").level == "fail"
 

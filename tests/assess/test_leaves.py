@@ -4,7 +4,7 @@ from functools import cache
 
 import pytest
 
-from arcstack.assess import Assessment, assess, checks, reads
+from arcstack.assess import Assessment, assess, checks, placed, reads
 from arcstack.assess.context import Context
 from arcstack.assess.reads import Noting
 from arcstack.checks import Evidence, Figure, Verdict
@@ -155,3 +155,12 @@ def test_no_reading_is_asked_of_what_is_decided(name: str) -> None:
     """A printed target height stood first for Tamarack's exhaust; only a hand can move it."""
     for ctx in as_it_is(name).sides.values():
         assert not [n.share.path for n in design_next(ctx) if decided(n.share.path)]
+
+
+def test_a_centreline_from_events_rests_on_their_lift_and_is_their_middle_whatever_a_stated_one_would_mean() -> None:
+    build = change(BUILDS["Teasel"], "exhaust.cam.centreline", "")
+    ctx = assess(build).sides["exhaust"]
+    assert "exhaust.cam.event_lift" in {f.path for f in placed.centreline(ctx).leaves}
+    other = assess(change(build, "exhaust.cam.centreline_means", "maximum lift")).sides["exhaust"]
+    # its card is skewed by 3°: the nose does not lie in the middle
+    assert placed.nose_crank_rad(other) == placed.nose_crank_rad(ctx) != -placed.centreline(ctx).value

@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from arcstack.assess import assess, cam, timing
+from arcstack.assess import assess, placed, timing
 from arcstack.demo import demo_builds
 from arcstack.document import Build
 from arcstack.errors import MissingInput
@@ -18,7 +18,7 @@ TEN = math.radians(10.0)
 def events(build: Build, side: str) -> tuple[float, float]:
     """Opening and closing, crank degrees from gas-exchange TDC."""
     ctx = assess(build).sides[side]
-    found = timing.events(ctx, cam.centre_lift_mm(ctx))
+    found = timing.events(ctx, placed.centre_lift_mm(ctx))
     return math.degrees(found.opens_rad), math.degrees(found.closes_rad)
 
 

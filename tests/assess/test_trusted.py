@@ -7,7 +7,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from arcstack.assess import assess, cam, checks, contact, elastic, gas, piston
+from arcstack.assess import assess, cam, checks, contact, elastic, gas, piston, placed
 from arcstack.assess.catalogue import find
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Figure, Level, Verdict
@@ -728,7 +728,7 @@ def test_another_gasket_moves_a_drop_that_was_measured_by_the_same_rule_and_unpr
 def test_a_centreline_in_the_middle_of_nobody_knows_which_events_says_so() -> None:
     def silent(build: Build) -> list[str]:
         ctx = assess(build).sides["intake"]
-        return [leaf.path or "" for leaf in cam.centreline(ctx).leaves if leaf.unsaid]
+        return [leaf.path or "" for leaf in placed.centreline(ctx).leaves if leaf.unsaid]
 
     assert silent(quill()) == []
     bare = typed(quill(), {"intake.cam.durations.1.check_lift": "", "intake.cam.durations.1.duration": ""})

@@ -5,7 +5,7 @@ import re
 
 import pytest
 
-from arcstack.assess import assess, cam, piston
+from arcstack.assess import assess, cam, piston, placed
 from arcstack.assess.built import built
 from arcstack.document import Build
 from arcstack.readings.mock_up import MockUp
@@ -217,12 +217,12 @@ def test_a_timing_kept_is_the_builds_and_every_check_as_built_stands_on_it(
     design = assess(sound(browser))
     head = built(design, service.sheet(browser.sound, sound(browser)))
     ctx, was = head.contexts[place], design.sides[side]
-    moved = math.degrees(cam.centreline(ctx).value - cam.centreline(was).value)
+    moved = math.degrees(placed.centreline(ctx).value - placed.centreline(was).value)
     assert moved == pytest.approx(-3.0 if side == "intake" else 3.0, abs=0.01)
     # an intake earlier comes nearer to the piston, an exhaust earlier goes from it
     gaps = piston.pair(ctx).least_gap().gap_mm - piston.pair(was).least_gap().gap_mm
     assert gaps < -0.05 if side == "intake" else gaps > 0.05
-    assert cam.centreline(ctx).proven or cam.centreline(ctx).weakest.value == "measured"
+    assert placed.centreline(ctx).proven or placed.centreline(ctx).weakest.value == "measured"
 
 
 def test_pushes_tell_a_tight_chamber_and_the_gaskets_difference_is_taken_out(

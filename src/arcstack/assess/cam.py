@@ -11,11 +11,10 @@ from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length, name_of
 from arcstack.assess.reads import note
 from arcstack.checks import Evidence, Figure, Limit, Missing
-from arcstack.document.parts import CentrelineMeans, Duration, Hand, MeasuredCurve, Place, RatioFrom
+from arcstack.document.parts import Duration, Hand, MeasuredCurve, Place, RatioFrom
 from arcstack.document.ratio_table import read_ratio_table
 from arcstack.errors import MissingInput
 from arcstack.mech import follower
-from arcstack.mech.cam import card
 from arcstack.mech.cam.estimate import (
     CardDuration,
     estimated_asymmetric,
@@ -23,8 +22,8 @@ from arcstack.mech.cam.estimate import (
     open_asymmetric,
     usual_ramp_mm_per_rad,
 )
-from arcstack.mech.cam.facts import LobeFacts, crossings_rad, facts, lobe_area_mm_rad
-from arcstack.mech.cam.law import Array, AsymmetricLobe, LashLaw, LiftLaw, Ramp, SymmetricLobe
+from arcstack.mech.cam.facts import LobeFacts, facts, lobe_area_mm_rad
+from arcstack.mech.cam.law import AsymmetricLobe, LashLaw, LiftLaw, Ramp, SymmetricLobe
 from arcstack.mech.cam.smoothing import Smoothed as Smoothed
 from arcstack.mech.cam.smoothing import smooth
 from arcstack.mech.ratio import ConstantRatio, Motion, PivotArm, at_lobe, at_valve, lobe_for_valve_mm
@@ -401,86 +400,9 @@ def spread(ctx: Context, value: float, others: Sequence[float]) -> tuple[float, 
     return min(value, *others), max(value, *others)
 
 
-@figure
-def centreline(ctx: Context) -> Figure:
-    """Distance of the lobe's centre from TDC (positive on both sides), as stated or from events."""
-    if ctx.given("cam.centreline"):
-        stated = ctx.entry("cam.centreline", "C")
-        if ctx.side.cam.centreline_means is CentrelineMeans.NOSE:
-            return stated
-        if (at := _centre_at(ctx)) is not None:
-            return stated.among(*at[0])
-        # in the middle of which events is nobody's word: a lobe whose flanks differ has another middle at every lift
-        silent = Figure(
-            "c_C", "Lift that the centreline is the middle at", setting("cam.centre_lift"), LENGTH, Evidence.ASSUMED,
-            ctx.path("cam.event_lift"), note=f"not given: taken at {show(setting('cam.centre_lift'), LENGTH)}",
-            unsaid=True,
-        )  # fmt: skip
-        stated = replace(stated, symbol="C_s")
-        return length("C", "Centreline", stated.value, "C = C_s", stated, silent, of=ANGLE)
-    if ctx.given("cam.tdc_event") and ctx.given("cam.bdc_event"):
-        tdc, bdc = ctx.entry("cam.tdc_event", "E_t"), ctx.entry("cam.bdc_event", "E_b")
-        value = card.centreline_rad(tdc.value, bdc.value)
-        return length(
-            "C",
-            "Centreline",
-            value,
-            "C = (E_t + 180° + E_b)/2 − E_t",
-            tdc,
-            bdc,
-            of=ANGLE,
-        )
-    raise MissingInput(Missing(ctx.path("cam.centreline"), "Centreline, or both events"))
-
-
-def _centre_at(ctx: Context) -> tuple[tuple[Figure, ...], Place] | None:
-    """The lift between whose events the centreline lies in the middle, with the lash where it is read at the valve, and
-    where it is read; None while nobody said."""
-    cam = ctx.side.cam
-    if cam.event_lift is not None:
-        lift, place = ctx.entry("cam.event_lift", "c_C"), cam.event_place
-    elif cam.durations and cam.durations[0].check_lift is not None:
-        lift, place = ctx.entry("cam.durations.1.check_lift", "c_C"), cam.durations[0].place
-    else:
-        return None
-    return ((lift, card_lash(ctx)) if place is Place.VALVE else (lift,)), place
-
-
-def centre_lift(ctx: Context) -> tuple[Figure, ...]:
-    """What says at which lift the centreline is the middle; nothing where nobody did."""
-    at = _centre_at(ctx)
-    return at[0] if at is not None else ()
-
-
-def centre_lift_mm(ctx: Context) -> float:
-    """Lift at the valve between whose events the centreline lies in the middle: the event lift, else the first
-    duration's, else 1 mm; with the lash taken off where it was read at the valve."""
-    said, place = _centre_at(ctx) or ((), Place.LOBE)
-    lift = said[0].value if said else setting("cam.centre_lift")
-    if place is Place.VALVE:
-        return sum(f.value for f in said)
-    return float(motion(ctx).valve_mm(np.array([lift]))[0])
-
-
-@figure
-def nose_crank_rad(ctx: Context) -> float:
-    """Crank angle of the nose from gas-exchange TDC with the phaser parked (rad; negative on the exhaust side)."""
-    stated, law = centreline(ctx), curve(ctx).valve
-    middle = stated.value if ctx.intake else -stated.value
-    if ctx.side.cam.centreline_means is CentrelineMeans.NOSE:
-        return middle
-    rises, falls = crossings_rad(law, min(centre_lift_mm(ctx), 0.9 * gross_lift(ctx).value))
-    return middle - (rises + falls)
-
-
 def at_valve_mm(ctx: Context, lobe_mm: float) -> float:
     """Lift of the valve, before lash, at a lift of the lobe."""
     return float(motion(ctx).valve_mm(np.array([lobe_mm]))[0])
-
-
-def over_crank(ctx: Context, crank_rad: Array, order: int = 0) -> Array:
-    """The valve's lift before lash over crank angles from gas-exchange TDC, or a slope of it per cam rad."""
-    return curve(ctx).valve.evaluate((crank_rad - nose_crank_rad(ctx)) / 2.0, order)
 
 
 def area_mm_deg(ctx: Context) -> float:
@@ -491,11 +413,6 @@ def area_mm_deg(ctx: Context) -> float:
 def steepest_mm_per_rad(ctx: Context) -> float:
     """Greatest velocity of the valve, per cam rad."""
     return facts(curve(ctx).valve).peak_velocity_mm_per_rad
-
-
-def has_curve(ctx: Context) -> bool:
-    """Whether the side's curve is known, and where it stands on the crank."""
-    return known(lambda: nose_crank_rad(ctx)) is not None
 
 
 def _plausible_lift(ctx: Context) -> Limit:
@@ -522,7 +439,6 @@ CHECKS = (
 FIGURES = (
     Named("lift.gross", "Lift before lash", gross_lift),
     Named("lift.net", "Net lift", net_lift),
-    Named("cam.centreline", "Centreline", centreline),
     Named("cam.curve", "Lift curve", lambda ctx: curve(ctx).origin),
     Named("follower.ratio", "Follower ratio", ratio),
 )

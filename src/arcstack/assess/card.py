@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.assess import cam
+from arcstack.assess import cam, placed
 from arcstack.assess.check import Check, Says
 from arcstack.assess.context import Context, ask, known, length
 from arcstack.checks import Evidence, Figure, Limit
@@ -180,12 +180,12 @@ def _placed(ctx: Context) -> list[Difference]:
     """The card's events and its nose beside the curve's, the curve placed by the stated centreline."""
     given = ctx.side.cam
     try:
-        law, nose, at = cam.curve(ctx).valve, cam.nose_crank_rad(ctx), cam.centre_lift_mm(ctx)
+        law, nose, at = cam.curve(ctx).valve, placed.nose_crank_rad(ctx), placed.centre_lift_mm(ctx)
         found = timing.events(law, at, nose)
     except (NotKnown, ValueError):
         return []
     tdc, bdc = (-found.opens_rad, found.closes_rad) if ctx.intake else (found.closes_rad, -found.opens_rad)
-    why, rows, by = "cam advanced or retarded, or another check lift", [], (cam.centreline(ctx),)
+    why, rows, by = "cam advanced or retarded, or another check lift", [], (placed.centreline(ctx),)
     if given.tdc_event and given.event_lift:
         rows.append(
             Difference(FIELDS[f"{ctx.side_name}.cam.tdc_event"].label, ctx.entry("cam.tdc_event", "E_t"), tdc, why, by)
@@ -276,7 +276,7 @@ def _against_itself(ctx: Context) -> Figure:
         return rows[0].difference.among(*(a.difference for a in rows))
     cam.gross_lift(ctx)
     cam.card_lash(ctx)
-    cam.centreline(ctx)
+    placed.centreline(ctx)
     note = "Nothing is stated twice. A smooth lobe meets the card; give events too to audit it."
     # what was compared with nothing was not found right
     silent = Figure(

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from arcstack.assess import cam
+from arcstack.assess import cam, placed
 from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, length
 from arcstack.checks import Evidence, Figure, Missing
@@ -116,7 +116,7 @@ def ramp_velocity(ctx: Context) -> Figure:
 def asymmetry(ctx: Context) -> Figure:
     """How far the nose lies from the middle of the duration, in crank degrees."""
     curve = cam.curve(ctx)
-    at = min(cam.centre_lift_mm(ctx), 0.9 * cam.gross_lift(ctx).value)
+    at = min(placed.centre_lift_mm(ctx), 0.9 * cam.gross_lift(ctx).value)
     rises, falls = crossings_rad(curve.valve, at)
     value = -(rises + falls)
     taken = samples(curve.valve)
@@ -132,7 +132,7 @@ def asymmetry(ctx: Context) -> Figure:
             angle,
             "read off the lift curve",
             curve.origin,
-            *cam.centre_lift(ctx),
+            *placed.centre_lift(ctx),
             of=ANGLE,
         )
         for symbol, flank, angle in (("θ₁", "opening", -2.0 * rises), ("θ₂", "closing", 2.0 * falls))

@@ -1,6 +1,6 @@
 """Assumed pressures over the cycle."""
 
-from arcstack.assess import cam, gas
+from arcstack.assess import cam, gas, placed
 from arcstack.assess.context import Context
 from arcstack.mech import timing as timing_model
 from arcstack.mech.gas_cycle import Cycle
@@ -14,7 +14,7 @@ def cycle(ctx: Context) -> Cycle:
     intake, exhaust = (ctx, ctx.other) if ctx.intake else (ctx.other, ctx)
     events = []
     for side in (exhaust, intake):
-        law, nose = cam.curve(side).valve, cam.nose_crank_rad(side)
+        law, nose = cam.curve(side).valve, placed.nose_crank_rad(side)
         events.append(timing_model.events(law, cam.lash(side).value + _SEATED_MM, nose))
     count = ctx.document.engine.cylinders
     return Cycle(

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from arcstack.assess import cam, phaser
+from arcstack.assess import cam, phaser, placed
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, length
 from arcstack.checks import Evidence, Figure, Limit, Missing
@@ -114,7 +114,7 @@ def pair(ctx: Context) -> piston.ValveToPiston:
     ctx.need("engine.stroke", "engine.rod", "clearance.valve_angle")
     return piston.ValveToPiston(
         cam.curve(ctx).valve,
-        cam.nose_crank_rad(ctx),
+        placed.nose_crank_rad(ctx),
         drop_at_tdc(ctx).value,
         ctx.entry("clearance.valve_angle", "α").value,
         ctx.entry("engine.stroke", "h").value,
@@ -139,7 +139,7 @@ def _gap(
     where = math.degrees(found.crank_rad)
     side = "after" if where >= 0 else "before"
     note = f"Least at {abs(where):.1f}° {side} TDC{extra}. Lash taken as nothing."
-    curve, centre = cam.curve(ctx), cam.centreline(ctx)
+    curve, centre = cam.curve(ctx), placed.centreline(ctx)
     crank = length("θ", "Crank angle there", found.crank_rad, "where that least is", curve.origin, centre, of=ANGLE)
     drop, fallen, falls = drop_at_tdc(ctx), _piston_there(ctx, crank), along(ctx, False)
     # the vertex of a parabola through the samples lies a hair below the curve's own figures there
@@ -193,7 +193,7 @@ def rests(ctx: Context) -> tuple[Figure, ...]:
     crank's own figures."""
     ctx.need("engine.stroke", "engine.rod", "clearance.valve_angle")
     crank = (ctx.entry("engine.stroke", "h"), ctx.entry("engine.rod", "l"), ctx.optional("engine.pin_offset", "e_p"))
-    return cam.curve(ctx).origin, cam.centreline(ctx), ctx.entry("clearance.valve_angle", "α"), *crank
+    return cam.curve(ctx).origin, placed.centreline(ctx), ctx.entry("clearance.valve_angle", "α"), *crank
 
 
 @figure

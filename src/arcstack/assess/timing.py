@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
-from arcstack.assess import cam, phaser
+from arcstack.assess import cam, phaser, placed
 from arcstack.assess.check import Check, Mover, Named, Says
 from arcstack.assess.context import Context, figure, guarded
 from arcstack.checks import Figure
@@ -20,7 +20,7 @@ __all__ = ["Events", "events", "overlap", "overlap_rad", "valve_gap"]
 
 def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> timing.Events:
     """Events at a lift of the valve before lash. Raises ``OutOfReason`` where the curve does not reach it."""
-    law, nose = cam.curve(ctx).valve, cam.nose_crank_rad(ctx)
+    law, nose = cam.curve(ctx).valve, placed.nose_crank_rad(ctx)
     return guarded(lambda: timing.events(law, lift_at_valve_mm, nose, advance_rad), "events")
 
 
@@ -77,7 +77,7 @@ def overlap(ctx: Context) -> Figure:
     parked = [
         Figure.calculated(
             symbol, f"{words}, parked", value, ANGLE, "read off the curve at 1 mm net lift", cam.curve(side).origin,
-            cam.centreline(side), cam.lash(side),
+            placed.centreline(side), cam.lash(side),
         )
         for symbol, words, value, side in (
             ("E_i", "Intake opens before TDC", opens, intake), ("E_e", "Exhaust closes after TDC", closes, exhaust),
@@ -111,7 +111,7 @@ def valve_gap(ctx: Context) -> Figure:
     inputs = [spacing]
     for side in (intake, exhaust):
         head, angle = side.entry("stack.valve.head", "d_v"), side.entry("clearance.valve_angle", "α")
-        inputs += [head, angle, cam.curve(side).origin, cam.centreline(side)]
+        inputs += [head, angle, cam.curve(side).origin, placed.centreline(side)]
 
     def approach(inlet: Context, outlet: Context) -> valve_to_valve.Approach:
         return _approach(inlet, outlet, (advance.value, -retard.value), (0.0, 0.0))
@@ -144,7 +144,7 @@ def _approach(
 ) -> valve_to_valve.Approach:
     """Closest approach with both phasers so far earlier than parked and both lashes open."""
     first, second = _heads(inlet)
-    noses = [cam.nose_crank_rad(c) - p for c, p in zip((inlet, outlet), phasers_rad, strict=True)]
+    noses = [placed.nose_crank_rad(c) - p for c, p in zip((inlet, outlet), phasers_rad, strict=True)]
     laws = cam.curve(inlet).valve, cam.curve(outlet).valve
     return valve_to_valve.closest_approach(first, second, *laws, noses[0], noses[1], lashes_mm)
 

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from statistics import stdev
 
-from arcstack.assess import cam
+from arcstack.assess import cam, placed
 from arcstack.assess.assessment import level
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Limit, Verdict
@@ -73,7 +73,7 @@ class Timed:
 
 def card_flanks(ctx: Context, check_lift_mm: float, lash_mm: float, phaser_rad: float) -> Flanks:
     """The curve's flanks at a lift of the valve, with the lash and the phaser of the mock-up."""
-    found = timing.events(cam.curve(ctx).valve, check_lift_mm + lash_mm, cam.nose_crank_rad(ctx), phaser_rad)
+    found = timing.events(cam.curve(ctx).valve, check_lift_mm + lash_mm, placed.nose_crank_rad(ctx), phaser_rad)
     if ctx.intake:
         return Flanks(-found.opens_rad, found.closes_rad - math.pi)
     return Flanks(found.closes_rad, -found.opens_rad - math.pi, True)
@@ -185,7 +185,7 @@ def _verdicts(
         _read("C_c", "Centreline by the card", own.centreline),
         _read("C", "Centreline as read", mean.centreline),
     )
-    c_card = replace(c_card, evidence=cam.centreline(ctx).weakest)
+    c_card = replace(c_card, evidence=placed.centreline(ctx).weakest)
     band, formula = (max(0.0, abs(off) - half), abs(off) + half), "ΔC = |C_c − C − advance kept|"
     centre = Figure.calculated("ΔC", "Centreline off", abs(off), ANGLE, formula, c_card, c_read, band=band)
     found.append(judged(ctx, "timing.centreline", "Centreline, as decided", centre))

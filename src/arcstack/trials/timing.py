@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from arcstack.assess import Assessment, assess, cam, checks, timing
+from arcstack.assess import Assessment, assess, cam, checks, placed, timing
 from arcstack.assess.check import Mover
 from arcstack.assess.context import Context, known
 from arcstack.checks import Verdict
@@ -43,7 +43,7 @@ class TriedTiming:
 
 def centreline_deg(ctx: Context) -> float | None:
     """The side's centreline in crank degrees, stated or worked."""
-    found = known(lambda: cam.centreline(ctx))
+    found = known(lambda: placed.centreline(ctx))
     return None if found is None else math.degrees(found.value)
 
 

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from arcstack.assess import cam, timing
-from arcstack.assess.cam import has_curve
+from arcstack.assess import cam, placed, timing
 from arcstack.assess.catalogue import find
 from arcstack.assess.context import Context, known
+from arcstack.assess.placed import has_curve
 from arcstack.checks import Figure
 from arcstack.mech.cam.law import Array
 from arcstack.trials.cams import TriedCam
@@ -76,7 +76,7 @@ def _events(t: TriedCam) -> str:
 
 
 def _nose(t: TriedCam) -> str:
-    return _degrees(abs(cam.nose_crank_rad(t.ctx)))
+    return _degrees(abs(placed.nose_crank_rad(t.ctx)))
 
 
 def _area(t: TriedCam) -> str:
@@ -109,7 +109,7 @@ def compare_chart(cams: list[tuple[str, Context]], system: System) -> Chart | No
     for order, (name, per) in enumerate(zip(names, units, strict=True)):
         series = []
         for label, ctx, style in drawn:
-            y = cam.over_crank(ctx, crank, order)
+            y = placed.over_crank(ctx, crank, order)
             series.append({"name": label, "style": style, "y": [round(float(v) / length, 5) for v in y]})
         panels.append({"name": f"{name}, {LENGTH.unit(system)}{per}", "decimals": 3, "series": series})
     return {"x": [float(d) for d in degrees], "x_name": "crank degrees, 0 at gas-exchange TDC", "panels": panels}

@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from arcstack.assess import airflow, cam, piston, timing
-from arcstack.assess.cam import has_curve
+from arcstack.assess import airflow, cam, piston, placed, timing
 from arcstack.assess.context import Context, known
+from arcstack.assess.placed import has_curve
 from arcstack.units import LENGTH, System
 from arcstack.units.convert import factor
 from arcstack.web.kit.series import Chart
@@ -28,7 +28,7 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
     ]
     for side, style in drawn:
         for order, panel in enumerate(panels):
-            y = np.round(cam.over_crank(side, crank, order) / length, 5).tolist()
+            y = np.round(placed.over_crank(side, crank, order) / length, 5).tolist()
             panel["series"].append({"name": side.side_name.capitalize(), "style": style, "y": y})
     stroke = ctx.build.engine.stroke
     drop = known(lambda: piston.drop_over_crank_mm(ctx, crank))
@@ -38,7 +38,7 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
         panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
     useful = known(lambda: airflow.useful_lift(ctx).value + cam.lash(ctx).value)
     if useful is not None and has_curve(ctx):
-        lift = cam.over_crank(ctx, crank)
+        lift = placed.over_crank(ctx, crank)
         past = [round(useful / length, 4) if v >= useful else None for v in lift]
         panels[0]["series"].append({"name": "Past useful lift", "style": "muted", "y": past})
     marks = _marks(ctx) if has_curve(ctx) else []
@@ -48,7 +48,7 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
 
 def _marks(ctx: Context) -> list[dict[str, Any]]:
     """Opening, nose and closing of the side in hand, at its own check lift."""
-    at, nose = cam.centre_lift_mm(ctx), cam.nose_crank_rad(ctx)
+    at, nose = placed.centre_lift_mm(ctx), placed.nose_crank_rad(ctx)
     try:
         events = timing.events(ctx, at)
     except ValueError:

@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from arcstack.assess import cam, timing
+from arcstack.assess import cam, placed, timing
 from arcstack.assess.context import Context, known
 from arcstack.assess.timing import Events
 from arcstack.units import ANGLE, LENGTH, System, show
@@ -37,7 +37,7 @@ class EventTable:
 def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]:
     """Events at the lobe, and at the valve with cold and with hot lash, the phaser at ``advance_rad``."""
     lash_cold = known(lambda: cam.lash(ctx))
-    if lash_cold is None or not cam.has_curve(ctx):
+    if lash_cold is None or not placed.has_curve(ctx):
         return []
     cold = lash_cold.value
     bases = [(AT_LOBE, 0.0), (f"at the valve, lash {show(cold, LENGTH, system)}", cold)]
@@ -62,7 +62,7 @@ def _across(ctx: Context) -> Callable[[float, str], Events | None] | None:
     """The other side's events at the same lift on the same kind of basis, its phaser parked; None without its curve."""
     other = ctx.other
     lash_cold = known(lambda: cam.lash(other))
-    if lash_cold is None or not cam.has_curve(other):
+    if lash_cold is None or not placed.has_curve(other):
         return None
     cold = lash_cold.value
     hot = other.side.cam.lash_hot

@@ -8,7 +8,7 @@ import numpy as np
 from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
-from arcstack.assess import Assessment, assess, cam, timing
+from arcstack.assess import Assessment, assess, cam, placed, timing
 from arcstack.assess.context import Context, known
 from arcstack.checks import Verdict
 from arcstack.document import SIDES, Sitting, change, set_curve
@@ -241,7 +241,7 @@ def _events_held(before: Assessment, after: Assessment, side: str) -> list[tuple
         found = []
         for assessment in (before, after):
             ctx = assessment.sides[side]
-            events = known(lambda: timing.events(ctx, cam.centre_lift_mm(ctx)))  # noqa: B023
+            events = known(lambda: timing.events(ctx, placed.centre_lift_mm(ctx)))  # noqa: B023
             found.append("–" if events is None else _about_tdc(math.degrees(getattr(events, take))))
         rows.append((label, found[0], found[1]))
     return rows
