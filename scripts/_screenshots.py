@@ -12,7 +12,6 @@ from threading import Thread
 import numpy as np
 from flask import Flask
 from playwright.sync_api import Page, sync_playwright
-from waitress.server import create_server
 
 from arcstack.assembly.steps import tools_of
 from arcstack.assess import assess, piston
@@ -26,6 +25,7 @@ from arcstack.readings.taking import How
 from arcstack.services import Who
 from arcstack.trials.timed import card_flanks
 from arcstack.web import create_app
+from arcstack.web.server import server
 
 NOW = datetime(2026, 3, 2, 9, 20, tzinfo=UTC)
 PLACE = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -114,9 +114,9 @@ def main() -> None:
     folder = Path(tempfile.mkdtemp())
     make_demo(folder)
     app = create_app(folder)
-    server = create_server(app, host="127.0.0.1", port=0, threads=4)
-    Thread(target=server.run, daemon=True).start()
-    home = f"http://127.0.0.1:{server.effective_port}"
+    door = server(app, "127.0.0.1", 0)
+    Thread(target=door.run, daemon=True).start()
+    home = f"http://127.0.0.1:{door.port}"
     failing, sound = f"{home}/builds/1", f"{home}/builds/2"
     app.extensions["shelf"].take(demo_shelf(), Who("demo", lambda: NOW.replace(tzinfo=None)))
     mocked_up(app, 2)
@@ -159,7 +159,7 @@ def main() -> None:
             page.screenshot(path=PLACE / f"{name}.png")
             print(name)
         browser.close()
-    server.close()
+    door.stop()
 
 
 if __name__ == "__main__":

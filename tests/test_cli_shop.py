@@ -127,6 +127,14 @@ def test_a_shop_is_served_over_tls_by_its_own_name_alone(tmp_path: Path) -> None
         assert 'type="password"' in page
         assert served.get("/sign-in", "https", "bench.test")[0] == 200
         assert served.get("/sign-in", "https", "evil.test")[0] == 400
+        # told to end while two bodies are half sent, it ends
+        context = ssl.create_default_context()
+        context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+        halves = [context.wrap_socket(socket.create_connection(("127.0.0.1", served.port))) for _ in range(2)]
+        for half in halves:
+            half.sendall(b"POST /sign-in HTTP/1.1\r\nHost: bench.test\r\nContent-Length: 9000\r\n\r\nname=")
+        served.process.send_signal(signal.SIGTERM)
+        served.process.wait(20)
     finally:
         served.stop()
     broken = run("serve", "--host", "127.0.0.1", "--cert", str(key), "--key", str(cert), *data, "--port", str(free()))

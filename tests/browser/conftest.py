@@ -1,12 +1,13 @@
 import shutil
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from threading import Thread
 
 import pytest
+from flask import Flask
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
-from waitress.server import create_server
 
 from arcstack.demo import demo_builds
 from arcstack.demo.recorded import returned_record
@@ -14,6 +15,7 @@ from arcstack.demo.returned import returned_head, served_head
 from arcstack.services import Sweeps, Workshop
 from arcstack.services.bench import Bench
 from arcstack.web import create_app
+from arcstack.web.server import server
 from tests.web.conftest import WHO, coarse, worked
 
 __all__ = ["coarse", "worked"]
@@ -57,14 +59,22 @@ class Site:
         return f"{self.address}/builds/{build}/{side}/{stage}"
 
 
+@contextmanager
+def answering(app: Flask) -> Iterator[str]:
+    """The application served as it is in a shop, at the address that this gives."""
+    door = server(app, "127.0.0.1", 0)
+    thread = Thread(target=door.run, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{door.port}"
+    door.stop()
+    thread.join(20)
+
+
 @pytest.fixture(scope="session")
 def site(tmp_path_factory: pytest.TempPathFactory, worked: Sweeps) -> Iterator[Site]:
     app = create_app(tmp_path_factory.mktemp("workshop"), sweeps=worked)
-    server = create_server(app, host="127.0.0.1", port=0, threads=4)
-    thread = Thread(target=server.run, daemon=True)
-    thread.start()
-    yield Site(f"http://127.0.0.1:{server.effective_port}", app.extensions["workshop"])
-    server.close()
+    with answering(app) as address:
+        yield Site(address, app.extensions["workshop"])
 
 
 @pytest.fixture(scope="session")

@@ -2,11 +2,9 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from threading import Thread
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
-from waitress.server import create_server
 
 from arcstack.demo import demo_builds
 from arcstack.services import Sweeps, Workshop
@@ -14,7 +12,7 @@ from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.network import Network
 from tests.browser.acts import put
-from tests.browser.conftest import PATIENCE_MS
+from tests.browser.conftest import PATIENCE_MS, answering
 from tests.browser.test_bench import sit
 from tests.web.conftest import WHO
 
@@ -34,10 +32,8 @@ def shop(tmp_path_factory: pytest.TempPathFactory, worked: Sweeps) -> Iterator[S
     app = create_app(tmp_path_factory.mktemp("shop"), sweeps=worked, network=Network())
     for name, role in (("Ilse", Role.OWNER), ("Wen", Role.MEASURE), ("Guest", Role.LOOK)):
         app.extensions["people"].put(name, role, WORDS, WHO)
-    server = create_server(app, host="127.0.0.1", port=0, threads=6)
-    Thread(target=server.run, daemon=True).start()
-    yield Shop(f"http://127.0.0.1:{server.effective_port}", app.extensions["workshop"])
-    server.close()
+    with answering(app) as address:
+        yield Shop(address, app.extensions["workshop"])
 
 
 def tablet(chromium: Browser, shop: Shop, name: str, to: str) -> Page:

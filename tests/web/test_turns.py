@@ -9,7 +9,7 @@ import pytest
 from flask import Flask, abort
 
 from arcstack.web import create_app
-from arcstack.web.turns import WAITS, Turns, set_aside, take_turns
+from arcstack.web.turns import HANDS, LONG_S, WAITS, Lanes, Turns, set_aside, take_turns
 
 
 class Counted:
@@ -74,7 +74,7 @@ def test_who_came_first_is_next() -> None:
     for n in range(8):
         threads.append(Thread(target=come, args=(n,)))
         threads[-1].start()
-        while len(turns._waiting) <= n:
+        while turns.waiting() <= n:
             time.sleep(0.001)
     turns.give()
     for thread in threads:
@@ -124,4 +124,41 @@ def test_what_breaks_or_is_refused_gives_its_turn_back(app: Flask, counted: Coun
 
 
 def test_what_waits_is_there(tmp_path: Path) -> None:
-    assert {r.endpoint for r in create_app(tmp_path).url_map.iter_rules()} >= WAITS
+    assert {r.endpoint for r in create_app(tmp_path).url_map.iter_rules()} >= WAITS | HANDS
+
+
+def test_who_asks_for_many_pages_holds_up_nobody_else() -> None:
+    turns, order = Turns(1), []
+    turns.take("greedy")
+
+    def come(client: str) -> None:
+        turns.take(client)
+        order.append(client)
+        turns.give()
+
+    threads = []
+    for client in ("greedy", "greedy", "greedy", "wen", "ada", "wen"):
+        waiting = turns.waiting()
+        threads.append(Thread(target=come, args=(client,)))
+        threads[-1].start()
+        while turns.waiting() <= waiting:
+            time.sleep(0.001)
+    turns.give()
+    for thread in threads:
+        thread.join(10)
+    assert order == ["greedy", "wen", "ada", "greedy", "wen", "greedy"]
+    turns.take()
+
+
+def test_a_page_that_took_long_waits_apart_until_it_is_quick_again() -> None:
+    lanes = Lanes()
+    assert lanes.of("sheet.pdf") is lanes.pages
+    lanes.took("sheet.pdf", 4 * LONG_S)
+    assert lanes.of("sheet.pdf") is lanes.long
+    assert lanes.of("stage.show") is lanes.pages
+    for _ in range(3):
+        lanes.took("sheet.pdf", 0.01)
+    assert lanes.of("sheet.pdf") is lanes.pages
+    # a hand never stands behind a page, however long its own took
+    lanes.took("bench.take", 4 * LONG_S)
+    assert lanes.of("bench.take") is lanes.hands

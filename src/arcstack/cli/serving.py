@@ -1,6 +1,7 @@
 """The workshop served: to this machine, or to the people of a shop's network."""
 
 import gc
+import os
 from contextlib import suppress
 from pathlib import Path
 from threading import Timer
@@ -20,10 +21,12 @@ from arcstack.services import Sweeps
 from arcstack.settings import setting
 from arcstack.store.database import own_folder
 from arcstack.web import create_app
+from arcstack.web.guard import Guard
 from arcstack.web.network import Network, own_names
 from arcstack.web.server import Certificate, server
 
 HOST = "127.0.0.1"
+ENDS_S = setting("serve.ends")
 
 AFTER_S = 0.5
 """What is loaded ahead waits so long: a page that is asked for at once comes first."""
@@ -76,7 +79,7 @@ def _serve(
             raise StoreError(
                 "The shop's network is not served before a password is set. Set one first: arc-stack password YOUR-NAME"
             )
-        run = server(app, host, port, certificate)
+        door = server(app, host, port, certificate, Guard(app))
     except StoreError as error:
         raise click.ClickException(str(error)) from error
     app.extensions["backups"].each_day()
@@ -92,7 +95,15 @@ def _serve(
             click.echo(
                 "Not private: passwords cross this network readable. Name --cert and --key to mend that.", err=True
             )
-    run()
+    try:
+        door.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        # a thread may still be listening to an instrument that says nothing
+        late = Timer(ENDS_S, os._exit, (0,))
+        late.daemon = True
+        late.start()
 
 
 @click.command()

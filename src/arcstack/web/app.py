@@ -25,7 +25,6 @@ from arcstack.services.backups import Backups
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
 from arcstack.services.people import People
-from arcstack.services.pictures import LARGEST as LARGEST_PICTURE
 from arcstack.services.pictures import Pictures
 from arcstack.services.reasons import words
 from arcstack.settings import setting
@@ -34,6 +33,7 @@ from arcstack.store.trouble import worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, in_system, show
 from arcstack.web.frame import editing, pages, waiting
 from arcstack.web.frame.stale import stale
+from arcstack.web.guard import largest_at
 from arcstack.web.kit import links, marks
 from arcstack.web.kit.asked import Number, Side
 from arcstack.web.kit.rows import needed
@@ -296,8 +296,7 @@ LEAST_COMPRESSED = int(setting("pages.least_compressed"))
 
 
 def _largest() -> int:
-    """What a request to this address may hold at most."""
-    return LARGEST_PICTURE if request.path.endswith("/pictures") else LARGEST
+    return largest_at(request.path)
 
 
 def _room_for_pictures() -> None:
