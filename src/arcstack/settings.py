@@ -219,6 +219,8 @@ _TABLE = (
     Setting("readings.most_rows", 5_000, "rows", "A table of readings has no more rows than this."),
     Setting("pictures.largest", 25_000_000, "bytes", "A photograph has less."),
     Setting("pictures.most_pixels", 80_000_000, "pixels", "And no more of these."),
+    Setting("pictures.most_memory", 1_200_000_000, "bytes", "And the process that looks at it takes no more memory."),
+    Setting("pictures.most_time", 10, "s", "Nor more of the processor."),
     Setting("pictures.most_kept", 20_000_000_000, "bytes", "What all photographs of a workshop may take."),
     Setting("pictures.most_of_head", 600, "pictures", "Photographs of one head."),
     Setting("pictures.thumb", 480, "pixels", "The longer side of a small copy."),

@@ -2,6 +2,8 @@
 
 import hashlib
 import io
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -92,3 +94,78 @@ def test_a_write_that_fails_leaves_nothing_half_written(store: Pictures, monkeyp
     with pytest.raises(OSError, match="no room left"):
         store.keep(picture())
     assert not any(f.is_file() for f in store.folder.rglob("*"))
+
+
+def _placed(kind: str) -> bytes:
+    """A picture that tells where it was taken, held upright."""
+    image, out, exif = Image.new("RGB", (640, 480), (90, 92, 95)), io.BytesIO(), Image.Exif()
+    exif[274] = 6
+    exif.get_ifd(0x8825)[2] = (48.0, 12.0, 30.5)
+    exif[0x8825] = exif.get_ifd(0x8825)
+    image.save(out, kind, exif=exif)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
+def test_what_anybody_sees_does_not_tell_the_place_and_what_is_kept_does(store: Pictures, kind: str) -> None:
+    data = _placed(kind)
+    assert Image.open(io.BytesIO(data)).getexif().get_ifd(0x8825)
+    taken = store.keep(data)
+    kept, shown = store.whole(taken.sha256, taken.kind), store.shown(taken.sha256, taken.kind)
+    assert kept is not None
+    assert shown is not None
+    assert kept.read_bytes() == data
+    seen = Image.open(shown)
+    assert not seen.getexif().get_ifd(0x8825)
+    assert seen.getexif()[274] == 6
+    assert seen.size == (640, 480)
+    small = store.small(taken.sha256)
+    assert small is not None
+    assert not Image.open(small).getexif()
+
+
+def test_one_that_was_kept_before_places_were_looked_for_is_shown_without(store: Pictures) -> None:
+    taken = store.keep(_placed("JPEG"))
+    first = store.shown(taken.sha256, taken.kind)
+    assert first is not None
+    first.unlink()
+    again = store.shown(taken.sha256, taken.kind)
+    assert again is not None
+    assert not Image.open(again).getexif().get_ifd(0x8825)
+    # a file that can no longer be read is shown to nobody
+    again.unlink()
+    kept = store.whole(taken.sha256, taken.kind)
+    assert kept is not None
+    kept.write_bytes(b"\xff\xd8broken")
+    assert store.shown(taken.sha256, taken.kind) is None
+
+
+def test_one_that_tells_no_place_is_shown_as_it_is(store: Pictures) -> None:
+    taken = store.keep(picture())
+    assert store.shown(taken.sha256, taken.kind) == store.whole(taken.sha256, taken.kind)
+    assert store.shown("a" * 64, "jpg") is None
+
+
+def test_a_picture_of_79_million_pixels_takes_its_memory_elsewhere(tmp_path: Path) -> None:
+    big = tmp_path / "big.png"
+    Image.new("1", (8900, 8900)).save(big, "PNG")
+    code = (
+        "import resource, sys; from pathlib import Path; from arcstack.services.pictures import Pictures\n"
+        "peak = lambda: resource.getrusage(resource.RUSAGE_SELF).ru_maxrss\n"
+        "before = peak(); taken = Pictures(Path(sys.argv[2])).keep(Path(sys.argv[1]).read_bytes())\n"
+        "print(taken.width, taken.height, peak() - before)"
+    )
+    told = subprocess.run(
+        [sys.executable, "-c", code, str(big), str(tmp_path / "kept")], capture_output=True, text=True, check=True
+    )
+    width, height, more = map(int, told.stdout.split())
+    assert (width, height) == (8900, 8900)
+    # kilobytes: decoded in this process it would be 79,000 to 240,000
+    assert more < 30_000
+
+
+def test_one_that_takes_too_much_to_open_is_refused(store: Pictures, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(pictures, "MOST_MEMORY", 60_000_000)
+    with pytest.raises(FieldError, match=r"takes too much|no photograph"):
+        store.keep(picture("PNG", size=(6000, 4000)))
+    assert not store.folder.exists()

@@ -1,25 +1,29 @@
 """Photographs kept whole beside the workshop: checked by what they hold, named by their hash, never run."""
 
 import hashlib
-import io
+import json
 import os
+import subprocess
+import sys
 import tempfile
-import warnings
 from dataclasses import dataclass
 from pathlib import Path
-
-from PIL import Image, ImageOps
+from threading import Semaphore
 
 from arcstack.errors import FieldError
+from arcstack.services import looked_at
 from arcstack.settings import setting
 from arcstack.store import own_folder
 
-KINDS = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp"}
 TYPES = {"jpg": "image/jpeg", "png": "image/png", "webp": "image/webp"}
 LARGEST = int(setting("pictures.largest"))
 MOST_PIXELS = int(setting("pictures.most_pixels"))
 MOST_KEPT = int(setting("pictures.most_kept"))
 THUMB = int(setting("pictures.thumb"))
+MOST_MEMORY, MOST_S = int(setting("pictures.most_memory")), int(setting("pictures.most_time"))
+
+_ONE_AT_A_TIME = Semaphore(1)
+"""However many photographs come at once, one is looked at: the rest of the machine is for the bench."""
 
 
 @dataclass(frozen=True)
@@ -42,21 +46,45 @@ class Pictures:
     def keep(self, data: bytes) -> Taken:
         """Keep a photograph whole, with a small copy beside it. Raises ``FieldError`` for what is none, is too large,
         or where the store is full; nothing is kept then."""
-        kind, (width, height), small = _looked_at(data)
-        sha = hashlib.sha256(data).hexdigest()
-        found = Taken(sha, kind, width, height, len(data))
-        path = self._path(sha, kind)
-        if path.exists():
-            return found
+        if not data:
+            raise FieldError("picture", "The file is empty.")
+        if len(data) > LARGEST:
+            raise FieldError("picture", f"That is more than {LARGEST / 1e6:.0f} MB. Nothing was stored.")
         if self.kept() + len(data) > MOST_KEPT:
             raise FieldError(
                 "picture", f"The store of pictures is full ({MOST_KEPT / 1e9:.0f} GB). Nothing was stored."
             )
-        own_folder(self.folder)
-        own_folder(path.parent)
-        _write(self._small(sha), small)
-        _write(path, data)
+        sha = hashlib.sha256(data).hexdigest()
+        with tempfile.TemporaryDirectory(prefix="arc-stack-") as folder:
+            source = Path(folder) / "source"
+            source.write_bytes(data)
+            kind, (width, height), _ = _look(source, Path(folder))
+            found, path = Taken(sha, kind, width, height, len(data)), self._path(sha, kind)
+            if not path.exists():
+                own_folder(self.folder)
+                own_folder(path.parent)
+                _write(self._small(sha), (Path(folder) / SMALL).read_bytes())
+                if (shown := Path(folder) / SHOWN).is_file():
+                    _write(self._shown(sha, kind), shown.read_bytes())
+                _write(path, data)
         return found
+
+    def shown(self, sha256: str, kind: str) -> Path | None:
+        """The file that anybody may see: the photograph, or, where it tells the place it was taken at, a copy of it
+        that does not. None where it is not here, or can no longer be read."""
+        path, shown = self._path(sha256, kind), self._shown(sha256, kind)
+        if shown.is_file() or not path.is_file():
+            return shown if shown.is_file() else None
+        if not looked_at.tells_place_file(path):
+            return path
+        # kept by a version that did not look for it
+        with tempfile.TemporaryDirectory(prefix="arc-stack-") as folder:
+            try:
+                _look(path, Path(folder))
+            except FieldError:
+                return None
+            _write(shown, (Path(folder) / SHOWN).read_bytes())
+        return shown
 
     def whole(self, sha256: str, kind: str) -> Path | None:
         """The file of a photograph; None where it is not here."""
@@ -77,34 +105,32 @@ class Pictures:
             raise FieldError("picture", "That names no picture.")
         return self.folder / sha256[:2] / f"{sha256}.{kind}"
 
+    def _shown(self, sha256: str, kind: str) -> Path:
+        return self._path(sha256, kind).with_name(f"{sha256}.shown.{kind}")
+
     def _small(self, sha256: str) -> Path:
         return self._path(sha256, "jpg").with_name(f"{sha256}.small.jpg")
 
 
-def _looked_at(data: bytes) -> tuple[str, tuple[int, int], bytes]:
-    """What a file holds, by its content: its kind, its size in pixels, and a small copy of it."""
-    if not data:
-        raise FieldError("picture", "The file is empty.")
-    if len(data) > LARGEST:
-        raise FieldError("picture", f"That is more than {LARGEST / 1e6:.0f} MB. Nothing was stored.")
+SMALL, SHOWN = "small", "shown"
+
+
+def _look(source: Path, folder: Path) -> tuple[str, tuple[int, int], bool]:
+    """What a file holds: its kind, its size in pixels as it is seen, and whether it tells a place; the copies are laid
+    into ``folder``. Raises ``FieldError``."""
     refused = FieldError("picture", "That is no photograph: a JPEG, PNG or WebP picture is wanted. Nothing was stored.")
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(io.BytesIO(data), formats=list(KINDS)) as image:
-                kind, size = KINDS[image.format or ""], image.size
-                if size[0] * size[1] > MOST_PIXELS:
-                    raise FieldError("picture", f"{size[0]} × {size[1]} pixels are more than a photograph has.")
-                upright = ImageOps.exif_transpose(image)
-                size = upright.size
-                upright.thumbnail((THUMB, THUMB))
-                out = io.BytesIO()
-                upright.convert("RGB").save(out, "JPEG", quality=82)
-    except FieldError:
-        raise
-    except Exception as error:  # whatever a broken picture makes the library raise
-        raise refused from error
-    return kind, size, out.getvalue()
+    command = [sys.executable, "-I", looked_at.__file__, str(source), str(folder / SMALL), str(folder / SHOWN)]
+    bounds = [str(n) for n in (THUMB, MOST_PIXELS, MOST_MEMORY, MOST_S)]
+    with _ONE_AT_A_TIME:
+        try:
+            told = subprocess.run([*command, *bounds], capture_output=True, timeout=3 * MOST_S, check=True)
+            found = json.loads(told.stdout)
+        except (subprocess.SubprocessError, ValueError) as error:
+            raise FieldError("picture", "It takes too much to be opened. Nothing was stored.") from error
+    if "wrong" in found:
+        raise FieldError("picture", found["wrong"]) if found["wrong"] else refused
+    width, height = found["size"]
+    return found["kind"], (width, height), bool(found["place"])
 
 
 def _write(path: Path, data: bytes) -> None:

@@ -41,7 +41,7 @@ MEASURE_ALSO = frozenset(
 NOT_MEASURE = frozenset({"orders.take_other", "left.waive", "left.sign", "lash.let_pass"})
 """What changes the build, lets a check pass or signs."""
 
-OWNS_ALSO = frozenset({"workshop.remove"})
+OWNS_ALSO = frozenset({"workshop.remove", "pictures.original"})
 
 OWNS = frozenset({"people", "backups"})
 """Pages of the owner, to look at as well as to change."""

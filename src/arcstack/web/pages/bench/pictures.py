@@ -2,6 +2,7 @@
 
 import re
 from itertools import groupby
+from pathlib import Path
 
 from flask import Blueprint, abort, redirect, render_template, request, send_file
 from werkzeug.wrappers import Response
@@ -19,6 +20,7 @@ from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_who, picture_store, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
 from arcstack.web.pages.bench.sitting import stage_now
+from arcstack.web.turns import set_aside
 
 blueprint = Blueprint("pictures", __name__, url_prefix="/builds/<int:build_id>/<side:side>/pictures")
 
@@ -79,7 +81,8 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
     for file in files:
         name = _name(file.filename or "")
         try:
-            seen = picture_store().keep(file.stream.read(LARGEST + 1))
+            with set_aside():
+                seen = picture_store().keep(file.stream.read(LARGEST + 1))
         except FieldError as error:
             told.append(f"{name}: {error.message}")
             continue
@@ -134,10 +137,23 @@ def one(build_id: int, side: str, number: int, wrong: str = "") -> str:
 
 @blueprint.get("/<int:number>/whole")
 def whole(build_id: int, side: str, number: int) -> Response:
-    """The photograph as it was taken in, byte for byte."""
+    """The photograph in its full size; where it tells the place it was taken at, a copy that does not."""
     _, found = _one(build_id, side, number)
-    path = picture_store().whole(found.sha256, found.format) or abort(404)
-    return _served(send_file(path, mimetype=TYPES[found.format], download_name=f"{found.sha256[:12]}.{found.format}"))
+    with set_aside():
+        path = picture_store().shown(found.sha256, found.format)
+    return _as_picture(path, found)
+
+
+@blueprint.get("/<int:number>/original")
+def original(build_id: int, side: str, number: int) -> Response:
+    """The photograph as it was taken in, byte for byte, with all that the camera wrote into it: for the owner."""
+    _, found = _one(build_id, side, number)
+    return _as_picture(picture_store().whole(found.sha256, found.format), found)
+
+
+def _as_picture(path: Path | None, found: Pictured) -> Response:
+    name = f"{found.sha256[:12]}.{found.format}"
+    return _served(send_file(path or abort(404), mimetype=TYPES[found.format], download_name=name))
 
 
 @blueprint.get("/<int:number>/small")
