@@ -8,6 +8,7 @@ from arcstack.readings.instruments import KINDS
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer, Truth
 from arcstack.services.instruments import Instruments
 from tests.browser.conftest import Site
+from tests.web.conftest import WHO
 
 
 @contextmanager
@@ -22,6 +23,7 @@ def instruments(
             Thread(target=server.serve_forever, daemon=True).start()
             servers.append(server)
             made = server.stand_in.instrument(server.port).model_copy(update={"name": f"{kind} {mark}"})
+            workshop.allow(made.address, WHO)
             workshop.put(made.model_dump())
         yield
     finally:

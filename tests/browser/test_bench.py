@@ -111,9 +111,11 @@ def test_a_gauge_that_is_asked_sends_its_line_and_the_hand_goes_on(
 ) -> None:
     build = site.sound()
     opened(page, f"{site.address}/instruments")
+    page.fill("#a-address", f"socket://127.0.0.1:{height.port}")
+    page.get_by_role("button", name="Put it on the list").click()
     page.fill("#i-name", "H-9")
     page.select_option("#i-kind", "height")
-    page.fill("#i-address", f"socket://127.0.0.1:{height.port}")
+    page.select_option("#i-address", f"socket://127.0.0.1:{height.port}")
     page.click("#line > summary")
     page.fill("#i-asks", "R {place} {figure}")
     page.get_by_role("button", name="Keep it").click()
@@ -144,9 +146,12 @@ def test_a_key_that_comes_before_the_script_asks_the_gauge_all_the_same(
     build = site.sound()
     name = "H-slow"
     opened(page, f"{site.address}/instruments")
+    if not page.locator("#i-address option", has_text=str(height.port)).count():
+        page.fill("#a-address", f"socket://127.0.0.1:{height.port}")
+        page.get_by_role("button", name="Put it on the list").click()
     page.fill("#i-name", name)
     page.select_option("#i-kind", "height")
-    page.fill("#i-address", f"socket://127.0.0.1:{height.port}")
+    page.select_option("#i-address", f"socket://127.0.0.1:{height.port}")
     page.click("#line > summary")
     page.fill("#i-asks", "R {place} {figure}")
     page.get_by_role("button", name="Keep it").click()

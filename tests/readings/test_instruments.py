@@ -3,7 +3,7 @@
 import socket
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from threading import Thread
 
 import pytest
@@ -38,9 +38,10 @@ def sends(*parts: bytes, then_close: bool = False, wait: float = 0.5) -> Iterato
         one, _ = server.accept()
         held.append(one)
         time.sleep(wait)
-        for part in parts:
-            one.sendall(part)
-            time.sleep(0.05)
+        with suppress(OSError):
+            for part in parts:
+                one.sendall(part)
+                time.sleep(0.05)
         if then_close:
             one.close()
 
@@ -200,3 +201,33 @@ def test_the_same_seed_gives_the_same_head() -> None:
     assert lines[0] == lines[1] != lines[2]
     one = StandIn("scale", 4)
     assert one.real("1I-a", "valve_mass") == one.real("1I-a", "valve_mass") != one.real("1I-b", "valve_mass")
+
+
+def test_no_pattern_searches_for_longer_than_its_line_is() -> None:
+    slow = gauge(pattern=r"(?:(?:a+)+)+b(?P<value>[0-9]+)")
+    began = time.monotonic()
+    with pytest.raises(LinkLost, match="finds no reading"):
+        read_line(slow, "a" * 199)
+    assert time.monotonic() - began < 0.5
+
+
+def test_a_pattern_whose_reading_is_optional_says_so_and_the_next_line_is_heard() -> None:
+    with sends(b"busy\r\n", b"busy 36.82\r\n") as address:
+        link = Link(gauge(address=address, pattern=r"busy ?(?P<value>[0-9.]+)?"))
+        assert "finds no reading" in heard(link).trouble
+        assert heard(link, 1).text == "36.82 mm"
+        link.close()
+
+
+@pytest.mark.parametrize("asks", ["R\r\nDELE 1", "R\nX", "R\x00", "Ré"])
+def test_a_question_is_one_line_of_plain_letters(asks: str) -> None:
+    with pytest.raises(ValueError, match="one line of plain letters"):
+        gauge(asks=asks)
+
+
+def test_what_is_put_into_a_question_cannot_break_its_line() -> None:
+    with sends(b"36.81\r\n") as address:
+        link = Link(gauge(address=address, asks="R {place} {figure}"))
+        with pytest.raises(LinkLost, match="one line"):
+            link.ask("1I-a\r\nDELE 1", "open_height")
+        link.close()

@@ -467,6 +467,8 @@ def test_a_linked_instrument_is_asked_and_heard(browser: Browser, at: str) -> No
         "address": f"socket://127.0.0.1:{server.port}",
         "asks": "R {place} {figure}",
     }
+    assert "not on the list" in browser.post("/instruments", 422, **form)
+    browser.post("/instruments/addresses", 302, address=form["address"])
     browser.post("/instruments", 302, **form)
     asked = json.loads(browser.post(f"{at}/ask", name="H-9", place="1I-a", key="open_height"))
     text = ""
@@ -495,14 +497,21 @@ def test_a_linked_instrument_is_asked_and_heard(browser: Browser, at: str) -> No
 
 @pytest.mark.parametrize(
     ("form", "words"),
-    [({"kind": "height", "name": ""}, "Name"), ({"kind": "x", "name": "a"}, "kind of instrument"), ({"kind": "height", "name": "a", "resolution": "3 N"}, "length"), ({"kind": "height", "name": "a", "pattern": "("}, "pattern"), ({"kind": "height", "name": "a", "speed": "fast"}, "baud"), ({"kind": "height", "name": "a", "address": "spy://socket://127.0.0.1:1?file=x"}, "serial port"), ({"kind": "height", "name": "a", "address": "/etc/passwd"}, "serial port")],
+    [({"kind": "height", "name": ""}, "Name"), ({"kind": "x", "name": "a"}, "kind of instrument"), ({"kind": "height", "name": "a", "resolution": "3 N"}, "length"), ({"kind": "height", "name": "a", "pattern": "("}, "pattern"), ({"kind": "height", "name": "a", "speed": "fast"}, "baud"), ({"kind": "height", "name": "a", "address": "spy://socket://127.0.0.1:1?file=x"}, "not on the list"), ({"kind": "height", "name": "a", "address": "/etc/passwd"}, "not on the list"), ({"kind": "height", "name": "a", "asks": "R\r\nDELE 1"}, "one line of plain letters"), ({"kind": "height", "name": "a", "pattern": "(?P<value>a)(?=b)"}, "pattern")],
 )  # fmt: skip
 def test_an_instrument_that_cannot_be_is_refused(browser: Browser, form: dict[str, str], words: str) -> None:
     assert words in browser.post("/instruments", 422, **form)
 
 
 def test_an_instrument_that_does_not_answer_is_kept_and_said(browser: Browser) -> None:
-    assert "does not answer" in browser.post("/instruments", name="H-8", kind="height", address="socket://127.0.0.1:1")
+    at = "socket://127.0.0.1:1"
+    assert "serial port" in browser.post("/instruments/addresses", 422, address="file:///etc/passwd")
+    browser.post("/instruments/addresses", 302, address=at)
+    assert "does not answer" in browser.post("/instruments", name="H-8", kind="height", address=at)
+    # off the list again, nothing is reached there
+    browser.post("/instruments/addresses/off", 302, address=at)
+    told = json.loads(browser.get("/builds/1/intake/bench/heard?name=H-8"))
+    assert "not on the owner" in told["trouble"]
 
 
 def test_a_head_without_cylinders_says_what_to_enter(browser: Browser) -> None:

@@ -10,6 +10,7 @@ from arcstack.store.people import People, PersonRow
 from arcstack.store.practices import PracticeRow, Practices
 from arcstack.store.readings import EventRow, ReadingRow, Readings
 from arcstack.store.reason import Kind, Reason
+from arcstack.store.shop import Guesses, LinkAddresses, SignedIn, SignedInRow, Trail, TrailRow
 
 __all__ = [
     "BuildRow",
@@ -19,7 +20,9 @@ __all__ = [
     "Database",
     "Document",
     "EventRow",
+    "Guesses",
     "Kind",
+    "LinkAddresses",
     "Order",
     "PartRow",
     "Parts",
@@ -33,5 +36,9 @@ __all__ = [
     "RevisionRow",
     "Session",
     "Shelf",
+    "SignedIn",
+    "SignedInRow",
+    "Trail",
+    "TrailRow",
     "own_folder",
 ]

@@ -11,6 +11,7 @@ from sqlalchemy import ColumnElement, delete, func, select, update
 from sqlalchemy.orm import Session
 
 from arcstack.errors import NotFound, StaleRevision
+from arcstack.store.numbers import keep_numbers, next_number
 from arcstack.store.reason import Kind, Reason
 from arcstack.store.tables import BuildTable, CarriedTable, FittedTable, RevisionTable
 
@@ -87,7 +88,11 @@ class Builds:
     def add(self, revision: RevisionRow, document: Document, identity: str = "") -> int:
         """Store a new build with its first revision; gives its id."""
         row = BuildTable(
-            newest=revision.number, changed=revision.at, identity=identity or uuid4().hex, **document.columns
+            id=next_number(self.session, "build"),
+            newest=revision.number,
+            changed=revision.at,
+            identity=identity or uuid4().hex,
+            **document.columns,
         )
         self.session.add(row)
         self.session.flush()
@@ -171,6 +176,7 @@ class Builds:
         """Take a deleted build away for good, with every revision. Raises ``NotFound`` for one that is not deleted."""
         if self.row(build_id).shelf is not Shelf.DELETED:
             raise NotFound(f"Build {build_id} is not among the deleted ones.")
+        keep_numbers(self.session)
         self.session.execute(delete(BuildTable).where(BuildTable.id == build_id))
 
     def summarise(self, build_id: int, worst: int, summary: str) -> None:

@@ -7,6 +7,7 @@ from datetime import datetime
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
+from arcstack.store.numbers import next_number
 from arcstack.store.tables import EventTable, InstrumentTable, ReadingTable
 
 
@@ -51,22 +52,18 @@ class Readings:
     def add(self, build_id: int, row: ReadingRow) -> int:
         """Store a reading; gives its number."""
         values = {n: v for n, v in vars(row).items() if n != "number"}
-        made = ReadingTable(id=self._next(), build_id=build_id, **values)
+        made = ReadingTable(id=next_number(self.session, "said"), build_id=build_id, **values)
         self.session.add(made)
         self.session.flush()
         return made.id
 
     def add_event(self, build_id: int, row: EventRow) -> int:
         """Store an event; gives its number."""
-        made = EventTable(id=self._next(), build_id=build_id, **{n: v for n, v in vars(row).items() if n != "number"})
+        values = {n: v for n, v in vars(row).items() if n != "number"}
+        made = EventTable(id=next_number(self.session, "said"), build_id=build_id, **values)
         self.session.add(made)
         self.session.flush()
         return made.id
-
-    def _next(self) -> int:
-        """Readings and events are counted together: their numbers tell which was said first, whatever a clock says."""
-        last = (self.session.scalar(select(func.max(table.id))) or 0 for table in (ReadingTable, EventTable))
-        return max(last) + 1
 
     def any(self, build_id: int) -> bool:
         """Whether anything was ever read of a build."""

@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session
 from arcstack.errors import DocumentError
 from arcstack.store.tables import Base
 
-LEFT_OUT = frozenset({"person"})
-"""Passwords, even as hashes, leave with a backup only."""
+LEFT_OUT = frozenset({"person", "signed_in", "guess", "trail", "seal", "link_address"})
+"""Passwords, even as hashes, sessions, seals and what this machine may reach leave with a backup only."""
 
 _INSIDE = frozenset({"document", "body", "more", "summary"})
 """Columns whose text is JSON: it stands in a row as such."""

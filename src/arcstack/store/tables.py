@@ -114,6 +114,7 @@ class ReadingTable(Base):
     replaces: Mapped[int | None]
     void: Mapped[bool]
     more: Mapped[str] = mapped_column(Text)
+    brought: Mapped[int | None]
 
 
 class EventTable(Base):
@@ -129,6 +130,7 @@ class EventTable(Base):
     instrument: Mapped[str] = mapped_column(String(80))
     at: Mapped[datetime]
     body: Mapped[str] = mapped_column(Text)
+    brought: Mapped[int | None]
 
 
 class PersonTable(Base):
@@ -144,6 +146,79 @@ class PersonTable(Base):
     mark: Mapped[str] = mapped_column(String(32))
     active: Mapped[bool]
     changed: Mapped[datetime]
+    second: Mapped[str] = mapped_column(String(64), server_default="")
+    second_used: Mapped[int] = mapped_column(server_default="0")
+
+
+class SignedInTable(Base):
+    """A session of somebody who signed in; ``key`` is the hash of what the browser holds."""
+
+    __tablename__ = "signed_in"
+
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"))
+    began: Mapped[datetime]
+    used: Mapped[datetime]
+    device: Mapped[str] = mapped_column(String(120))
+    address: Mapped[str] = mapped_column(String(45))
+    ended: Mapped[datetime | None]
+
+
+class GuessTable(Base):
+    """A wrong password: kept for as long as guesses are counted, for every process that serves the workshop."""
+
+    __tablename__ = "guess"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    address: Mapped[str] = mapped_column(String(45))
+    at: Mapped[datetime]
+
+
+class TrailTable(Base):
+    """Who did what to the workshop itself. Only ever added; what is old goes with a note that says so."""
+
+    __tablename__ = "trail"
+    __table_args__ = {"sqlite_autoincrement": True}
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    at: Mapped[datetime]
+    who: Mapped[str] = mapped_column(String(80))
+    act: Mapped[str] = mapped_column(String(24))
+    about: Mapped[str] = mapped_column(String(400))
+    address: Mapped[str] = mapped_column(String(45))
+
+
+class LinkAddressTable(Base):
+    """An address that an instrument may be linked to."""
+
+    __tablename__ = "link_address"
+
+    address: Mapped[str] = mapped_column(String(120), primary_key=True)
+    by: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime]
+
+
+class NumbersTable(Base):
+    """The last number that was ever given, where what bore it is gone: no number is given twice."""
+
+    __tablename__ = "numbers"
+
+    of: Mapped[str] = mapped_column(String(16), primary_key=True)
+    last: Mapped[int]
+
+
+class SealTable(Base):
+    """A signature sealed: the digest of all that it was put under, and of the seal before it."""
+
+    __tablename__ = "seal"
+
+    number: Mapped[int] = mapped_column(primary_key=True)
+    identity: Mapped[str] = mapped_column(String(32))
+    event: Mapped[int]
+    before: Mapped[str] = mapped_column(String(64))
+    digest: Mapped[str] = mapped_column(String(64))
+    at: Mapped[datetime]
 
 
 class InstrumentTable(Base):

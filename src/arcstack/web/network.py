@@ -41,7 +41,7 @@ MEASURE_ALSO = frozenset(
 NOT_MEASURE = frozenset({"orders.take_other", "left.waive", "left.sign", "lash.let_pass"})
 """What changes the build, lets a check pass or signs."""
 
-OWNS_ALSO = frozenset({"workshop.remove", "pictures.original"})
+OWNS_ALSO = frozenset({"workshop.remove", "pictures.original", "gauges_list.allow", "gauges_list.refuse"})
 
 OWNS = frozenset({"people", "backups"})
 """Pages of the owner, to look at as well as to change."""
@@ -90,6 +90,12 @@ def signed_in() -> Person | None:
         return None
     user = current_user
     return user.person if isinstance(getattr(user, "person", None), Person) else None
+
+
+def may_own() -> bool:
+    """Whether who is here is an owner: on a machine of one's own, everybody is."""
+    person = signed_in()
+    return "people" not in current_app.extensions or (person is not None and person.role is Role.OWNER)
 
 
 def serve_to(app: Flask, network: Network, people: People) -> None:

@@ -4,15 +4,19 @@ import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from types import MappingProxyType
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
+import re2
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator
 
 from arcstack.errors import LinkLost, QuantityError
 from arcstack.units import ANGLE, FORCE, GAUGE_PRESSURE, LENGTH, MASS, Dimension, parse
 
 LONGEST_LINE = 200
+MOST_PATTERN_BYTES = 1 << 20
+"""A pattern that needs more than this is no pattern of a line."""
 
 
 @dataclass(frozen=True)
@@ -56,6 +60,17 @@ _TROUBLE = re.compile(r"\b(err|error|fault|fail\w*|low|batt?\w*|over|under|ol|na
 """What a gauge says in a line that is no reading, such as ``ERR 17``."""
 
 
+def an_address(text: str) -> str:
+    """The text where it is a serial port or a socket: no file is opened by an address. Raises ``ValueError``.
+
+    >>> an_address("socket://127.0.0.1:5101")
+    'socket://127.0.0.1:5101'
+    """
+    if not re.fullmatch(_ADDRESS, text) or len(text) > 120:
+        raise ValueError("a serial port such as /dev/ttyUSB0 or COM3, or socket://127.0.0.1:5101")
+    return text
+
+
 class Instrument(BaseModel):
     """An instrument of the workshop. ``address`` is empty where a hand or the gauge itself types."""
 
@@ -83,31 +98,48 @@ class Instrument(BaseModel):
     address: Annotated[str, StringConstraints(max_length=120)] = ""
     speed: Annotated[int, Field(ge=300, le=1_000_000)] = 9600
     pattern: Annotated[str, StringConstraints(max_length=120)] = USUAL_PATTERN
+    """What finds the reading in a line; matched in time that grows with the line and no faster."""
     asks: Annotated[str, StringConstraints(max_length=40)] = ""
     """What asks for a reading, ``{place}`` and ``{figure}`` put in; empty where it sends by itself."""
 
     @field_validator("address")
     @classmethod
     def _an_address(cls, value: str) -> str:
-        # a link reads a port or a socket and nothing else: no file is opened by an address
-        if value and not re.fullmatch(_ADDRESS, value):
-            raise ValueError("a serial port such as /dev/ttyUSB0 or COM3, or socket://127.0.0.1:5101")
-        return value
+        return an_address(value) if value else value
 
     @field_validator("pattern")
     @classmethod
     def _a_pattern(cls, value: str) -> str:
         try:
-            found = re.compile(value)
-        except re.error as error:
-            raise ValueError(f"this is no pattern: {error}") from error
+            found = _compiled(value)
+        except re2.error as error:
+            told = error.args[0] if error.args else error
+            words = told.decode("utf-8", "replace") if isinstance(told, bytes) else str(told)
+            raise ValueError(f"this is no pattern: {words}") from error
         if "value" not in found.groupindex:
             raise ValueError("the pattern needs a group called value, such as (?P<value>[0-9.]+)")
+        return value
+
+    @field_validator("asks")
+    @classmethod
+    def _a_question(cls, value: str) -> str:
+        # a line break in it would be a second line, to whatever listens there
+        if not (value.isascii() and value.isprintable()):
+            raise ValueError("what an instrument is asked with is one line of plain letters")
         return value
 
     @property
     def about(self) -> InstrumentKind:
         return KINDS[self.kind]
+
+
+@lru_cache(maxsize=64)
+def _compiled(pattern: str) -> Any:
+    """A pattern of the linear kind: no text makes it search for longer than its length allows."""
+    options = re2.Options()
+    options.max_mem = MOST_PATTERN_BYTES
+    options.log_errors = False
+    return re2.compile(pattern, options)
 
 
 def read_line(instrument: Instrument, line: str) -> str:
@@ -126,10 +158,10 @@ def read_line(instrument: Instrument, line: str) -> str:
     text = line.strip("\r\n\x00 ")
     if not text or len(text) > LONGEST_LINE or not text.isprintable():
         raise LinkLost(f"{instrument.name} sent a line that is no reading.")
-    found = re.search(instrument.pattern, text)
+    found = _compiled(instrument.pattern).search(text)
     if found is not None and instrument.pattern == USUAL_PATTERN and _TROUBLE.search(text):
         raise LinkLost(f"{instrument.name} sent “{text[:40]}”: that is a fault of it, and no reading.")
-    if found is None:
+    if found is None or found["value"] is None:
         raise LinkLost(f"{instrument.name} sent “{text[:40]}”: its pattern finds no reading in that.")
     number = found["value"].replace(",", ".").replace("−", "-")
     unit = (found.groupdict().get("unit") or "").strip() or instrument.unit

@@ -67,10 +67,12 @@ class Link:
         """Send what asks for a reading. Raises ``LinkLost``."""
         if not self.instrument.asks:
             raise LinkLost(f"{self.instrument.name} sends by itself: press its own button.")
+        text = self.instrument.asks.replace("{place}", place or "-").replace("{figure}", figure)
+        if not text.isprintable():
+            raise LinkLost(f"{self.instrument.name} is asked in one line of plain letters.")
         with self._lock:
             self._asked = True
             self._waiting.append((time.monotonic(), f"{place}|{figure}"))
-        text = self.instrument.asks.replace("{place}", place or "-").replace("{figure}", figure)
         try:
             self._port.write(f"{text}\r\n".encode("ascii", "replace"))
         except Exception as error:
@@ -122,6 +124,8 @@ class Link:
             self._hear(read_line(self.instrument, line.decode("utf-8", "replace")), "")
         except LinkLost as trouble:
             self._hear("", str(trouble))
+        except Exception:  # whatever is wrong with one line, the next one is listened to
+            self._hear("", f"{self.instrument.name} sent a line that could not be read.")
 
     def _hear(self, text: str, trouble: str) -> None:
         with self._lock:

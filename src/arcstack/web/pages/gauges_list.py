@@ -8,7 +8,8 @@ from arcstack.readings.instruments import KINDS
 from arcstack.readings.instruments.instrument import USUAL_PATTERN
 from arcstack.units import parse
 from arcstack.units.display import plain
-from arcstack.web.kit.session import current_system, instruments
+from arcstack.web.kit.session import current_system, current_who, instruments
+from arcstack.web.network import may_own
 
 blueprint = Blueprint("gauges_list", __name__, url_prefix="/instruments")
 
@@ -30,6 +31,8 @@ def index(wrong: str = "", told: str = "") -> str:
         pattern=USUAL_PATTERN,
         title="Instruments",
         values=request.form,
+        addresses=instruments().addresses(),
+        owns=may_own(),
         shown=next((r for r in rows if r[0].name == name), None),
         system=current_system(),
     )
@@ -44,6 +47,8 @@ def put() -> Response | tuple[str, int]:
         return index(wrong="Choose what kind of instrument it is."), 422
     dimension = KINDS[kind].dimension
     values: dict[str, object] = {n: form.get(n, "").strip() for n in ("name", "kind", "unit", "address", "asks")}
+    if values["address"] and values["address"] not in instruments().addresses():
+        return index(wrong="That address is not on the list: the owner puts it there first."), 422
     values["pattern"] = form.get("pattern", "").strip() or USUAL_PATTERN
     try:
         for name in ("resolution", "standard"):
@@ -63,6 +68,23 @@ def put() -> Response | tuple[str, int]:
             instruments().link(made.name)
         except LinkLost as trouble:
             return index(wrong=f"Kept. {trouble}"), 200
+    return redirect(url_for("gauges_list.index"))
+
+
+@blueprint.post("/addresses")
+def allow() -> Response | tuple[str, int]:
+    """Put an address on the list of those that an instrument may be linked to."""
+    try:
+        instruments().allow(request.form.get("address", ""), current_who())
+    except FieldError as error:
+        return index(wrong=error.message), 422
+    return redirect(url_for("gauges_list.index"))
+
+
+@blueprint.post("/addresses/off")
+def refuse() -> Response:
+    """Take one off it."""
+    instruments().refuse(request.form.get("address", ""))
     return redirect(url_for("gauges_list.index"))
 
 
