@@ -11,6 +11,7 @@ from flask.testing import FlaskClient
 from arcstack.demo import demo_builds
 from arcstack.services import Who
 from arcstack.services.people import Role
+from arcstack.store import Guesses
 from arcstack.web import create_app
 from arcstack.web.network import LOOKS, MEASURE_ALSO, MEASURES, NOT_MEASURE, OWNS, Network, least_role, own_names
 
@@ -63,7 +64,8 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Flask:
 
 @pytest.fixture
 def tablet(app: Flask) -> Tablet:
-    app.extensions["people"]._limiter.storage.reset()
+    with app.extensions["people"].database.session(writes=True) as session:
+        Guesses(session).clear()
     return Tablet(app)
 
 
@@ -129,7 +131,12 @@ def test_every_change_carries_the_hand_that_is_signed_in_whatever_is_typed(app: 
     assert "Signed in" in tablet.get("/")
 
 
-READ = {"LOOK": {"workshop.units", "editing.preview", "people.sign_out", "people.own_password"}}
+READ = {
+    "LOOK": {
+        "workshop.units", "editing.preview", "people.sign_out", "people.own_password", "people.end_own",
+        "people.second",
+    }
+}  # fmt: skip
 
 
 def test_each_role_may_do_what_it_may_and_nothing_else(app: Flask, tablet: Tablet) -> None:

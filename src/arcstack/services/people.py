@@ -1,21 +1,20 @@
 """People and their passwords: added, changed, signed in, and held off when they guess."""
 
 from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
 from enum import StrEnum
 from functools import total_ordering
 from uuid import uuid4
 
 from argon2 import PasswordHasher
 from argon2.exceptions import Argon2Error, InvalidHashError
-from limits import RateLimitItemPerSecond
-from limits.storage import MemoryStorage
-from limits.strategies import MovingWindowRateLimiter
 
 from arcstack.document.words import one_line
 from arcstack.errors import FieldError, TooOften
+from arcstack.services import second_factor
 from arcstack.services.workshop import Who
 from arcstack.settings import setting
-from arcstack.store import Database, PersonRow
+from arcstack.store import Database, Guesses, PersonRow, SignedIn
 from arcstack.store import People as Rows
 
 LEAST, LONGEST = int(setting("people.least_password")), int(setting("people.longest_password"))
@@ -50,13 +49,13 @@ _WORDS = {
 
 @dataclass(frozen=True)
 class Person:
-    """A person who may sign in. ``key`` is what a session holds: it ends with the password it was begun by."""
+    """A person who may sign in; ``second`` where a code is asked of them too."""
 
     id: int
     name: str
     role: Role
     active: bool
-    key: str
+    second: bool = False
 
 
 class People:
@@ -66,26 +65,16 @@ class People:
         """``hasher`` is argon2id as its library sets it, unless another is given."""
         self.database = database
         self._hasher = hasher or PasswordHasher()
-        self._limiter = MovingWindowRateLimiter(MemoryStorage())
         self._nobody = ""
 
     def all(self) -> list[Person]:
         with self.database.session() as session:
-            return [_person(r) for r in Rows(session).all()]
+            return [person_of(r) for r in Rows(session).all()]
 
     def any(self) -> bool:
         """Whether anybody may sign in."""
         with self.database.session() as session:
             return Rows(session).count() > 0
-
-    def of_key(self, key: str) -> Person | None:
-        """The person whose session this is; None once it has ended."""
-        number, _, mark = key.partition(":")
-        if not number.isdigit():
-            return None
-        with self.database.session() as session:
-            found = next((r for r in Rows(session).all() if r.id == int(number)), None)
-        return _person(found) if found is not None and found.active and found.mark == mark else None
 
     def put(self, name: str, role: Role | None, password: str, who: Who) -> Person:
         """Add a person, or give one a new password, and another role where one is named; every session of theirs ends.
@@ -105,16 +94,12 @@ class People:
             kept = role or (Role(found.role) if found else Role.OWNER if first else Role.MEASURE)
             self._not_last_owner(rows, found, kept, active=True)
             row = PersonRow(
-                found.id if found else 0,
-                found.name if found else name,
-                kept.value,
-                hashed,
-                uuid4().hex,
-                True,
-                who.now(),
-            )
+                found.id if found else 0, found.name if found else name, kept.value, hashed, uuid4().hex, True,
+                who.now(), found.second if found else "", found.second_used if found else 0,
+            )  # fmt: skip
             number = rows.put(row)
-            return _person(replace(row, id=number))
+            SignedIn(session).end(who.now(), person_id=number)
+            return person_of(replace(row, id=number))
 
     def change(self, number: int, role: Role, active: bool, who: Who) -> Person:
         """Give a person another role, or shut them out; either ends their sessions.
@@ -125,10 +110,23 @@ class People:
             rows = Rows(session)
             found = rows.get(number)
             self._not_last_owner(rows, found, role, active)
-            mark = found.mark if active and role.value == found.role else uuid4().hex
-            row = replace(found, role=role.value, active=active, mark=mark, changed=who.now())
+            row = replace(found, role=role.value, active=active, changed=who.now())
             rows.put(row)
-            return _person(row)
+            if not active or role.value != found.role:
+                SignedIn(session).end(who.now(), person_id=number)
+            return person_of(row)
+
+    def set_second(self, number: int, secret: str, code: str, who: Who) -> None:
+        """Ask a person for a code too from now on, or, with an empty secret, no more.
+
+        Raises ``FieldError`` where the code shows that the telephone does not have the secret.
+        """
+        step = second_factor.step_of(secret, code, _clock(who)) if secret else 0
+        if step is None:
+            raise FieldError("code", "That is not the code of this secret: read it in again, and see to the clock.")
+        with self.database.session(writes=True) as session:
+            row = Rows(session).get(number)
+            Rows(session).put(replace(row, second=secret, second_used=step, changed=who.now()))
 
     @staticmethod
     def _not_last_owner(rows: Rows, found: PersonRow | None, role: Role, active: bool) -> None:
@@ -137,30 +135,45 @@ class People:
         if last and (role is not Role.OWNER or not active):
             raise FieldError("role", "That is the last owner: make another one first.")
 
-    def sign_in(self, name: str, password: str, address: str) -> Person:
-        """The person whom name and password tell.
+    def sign_in(self, name: str, password: str, address: str, code: str = "", who: Who | None = None) -> Person:
+        """The person whom name, password and, where they chose so, a code tell.
 
-        Raises ``FieldError``, the same for a wrong name as for a wrong password, and ``TooOften`` where a name or an
-        address has tried too often: then not even the right one is let in.
+        Raises ``FieldError``, the same and after the same time for whatever of these is wrong, and ``TooOften`` where a
+        name or an address has tried too often, at whichever process: then not even the right one is let in.
         """
-        by_name = RateLimitItemPerSecond(TRIES_NAME, WINDOW_S), "name", name.strip().casefold()[:80]
-        by_address = RateLimitItemPerSecond(TRIES_ADDRESS, WINDOW_S), "address", address
-        for item, *who in (by_name, by_address):
-            if not self._limiter.test(item, *who):
-                raise TooOften(WINDOW_S)
+        who = who or Who(name, lambda: datetime.now(UTC).replace(tzinfo=None))
+        folded, since = name.strip().casefold()[:80], who.now() - timedelta(seconds=WINDOW_S)
         with self.database.session() as session:
+            of_name, of_address = Guesses(session).since(since, folded, address)
             found = Rows(session).named(name)
-        if found is not None and found.active and len(password) <= LONGEST and self._is(found.password, password):
-            if self._hasher.check_needs_rehash(found.password):
-                with self.database.session(writes=True) as session:
-                    Rows(session).put(replace(found, password=self._hasher.hash(password)))
-            return _person(found)
-        if found is None or not found.active:
-            # as long as a right name takes: the time tells nobody who there is
-            self._is(self._somebody(), password[:LONGEST])
-        for item, *who in (by_name, by_address):
-            self._limiter.hit(item, *who)
-        raise FieldError("password", "That name and that password do not go together.")
+        if of_name >= TRIES_NAME or of_address >= TRIES_ADDRESS:
+            raise TooOften(WINDOW_S)
+        known = found is not None and found.active
+        # one hash is worked whatever was typed: the time tells nobody who there is
+        nobody = self._somebody()
+        right = self._is(found.password if found is not None and known else nobody, password[:LONGEST])
+        step = (
+            second_factor.step_of(found.second, code, _clock(who), found.second_used) if found and found.second else 0
+        )
+        if found is not None and known and right and len(password) <= LONGEST and step is not None:
+            better = self._hasher.hash(password) if self._hasher.check_needs_rehash(found.password) else ""
+            if better or found.second:
+                self._let_in(found, better, step)
+            return person_of(found)
+        with self.database.session(writes=True) as session:
+            Guesses(session).add(folded, address, who.now(), since)
+        raise FieldError("password", WRONG)
+
+    def _let_in(self, found: PersonRow, better: str, step: int) -> None:
+        """Note the code that was taken, and a better hash; what changed meanwhile stays.
+
+        Raises ``FieldError`` where the code was taken at another process in this moment.
+        """
+        with self.database.session(writes=True) as session:
+            now = Rows(session).get(found.id)
+            if now.password != found.password or (found.second and now.second_used >= step):
+                raise FieldError("password", WRONG)
+            Rows(session).put(replace(now, password=better or now.password, second_used=step or now.second_used))
 
     def _somebody(self) -> str:
         if not self._nobody:
@@ -181,5 +194,13 @@ def _held(name: str, password: str) -> None:
         raise FieldError("password", "That one is guessed at once: neither the name nor one character over and over.")
 
 
-def _person(row: PersonRow) -> Person:
-    return Person(row.id, row.name, Role(row.role), row.active, f"{row.id}:{row.mark}")
+WRONG = "That name and that password do not go together, or the code is not its own."
+
+
+def _clock(who: Who) -> float:
+    return who.now().replace(tzinfo=UTC).timestamp()
+
+
+def person_of(row: PersonRow) -> Person:
+    """A person as stored, without what is secret of them."""
+    return Person(row.id, row.name, Role(row.role), row.active, bool(row.second))

@@ -12,7 +12,10 @@ from arcstack.store.tables import PersonTable
 
 @dataclass(frozen=True)
 class PersonRow:
-    """A person as stored: ``password`` is a hash, ``mark`` changes with whatever ends every session of theirs."""
+    """A person as stored: ``password`` is a hash, ``mark`` changes with it.
+
+    ``second`` is the secret of a second factor, empty without one, and ``second_used`` its last step that was taken.
+    """
 
     id: int
     name: str
@@ -21,6 +24,8 @@ class PersonRow:
     mark: str
     active: bool
     changed: datetime
+    second: str = ""
+    second_used: int = 0
 
 
 class People:
@@ -58,10 +63,11 @@ class People:
             made = PersonTable()
             self.session.add(made)
         made.name, made.folded, made.role = row.name, row.name.strip().casefold()[:80], row.role
+        made.second, made.second_used = row.second, row.second_used
         made.password, made.mark, made.active, made.changed = row.password, row.mark, row.active, row.changed
         self.session.flush()
         return made.id
 
 
 def _row(r: PersonTable) -> PersonRow:
-    return PersonRow(r.id, r.name, r.role, r.password, r.mark, r.active, r.changed)
+    return PersonRow(r.id, r.name, r.role, r.password, r.mark, r.active, r.changed, r.second, r.second_used)

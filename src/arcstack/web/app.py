@@ -27,6 +27,7 @@ from arcstack.services.instruments import Instruments
 from arcstack.services.people import People
 from arcstack.services.pictures import Pictures
 from arcstack.services.reasons import words
+from arcstack.services.trail import Trail
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
 from arcstack.store.trouble import worded
@@ -36,6 +37,7 @@ from arcstack.web.frame.stale import stale
 from arcstack.web.guard import largest_at
 from arcstack.web.kit import links, marks
 from arcstack.web.kit.asked import Number, Side
+from arcstack.web.kit.device import device
 from arcstack.web.kit.rows import needed
 from arcstack.web.kit.session import current_sitting, current_system, current_who, measures_now
 from arcstack.web.kit.stage import STAGES
@@ -55,6 +57,7 @@ from arcstack.web.pages import (
     sheet,
     shelf,
     specify,
+    trail,
     watching,
     window,
     workshop,
@@ -141,6 +144,8 @@ def create_app(
     # told before the form is read, which the protection against forged ones does first
     app.before_request(_room_for_pictures)
     CSRFProtect(app)
+    app.extensions["trail"] = Trail(workshop_file)
+    trail.keep_trail(app)
     app.extensions["pictures"] = Pictures(data / "pictures")
     app.extensions["backups"] = Backups(data, lambda: datetime.now(UTC))
     app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
@@ -153,7 +158,7 @@ def create_app(
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
-        specify, pages, editing, waiting, watching, people, backups,
+        specify, pages, editing, waiting, watching, people, backups, trail,
     )  # fmt: skip
     at_bench = (
         gauges,
@@ -198,6 +203,7 @@ def create_app(
     app.jinja_env.filters["needed"] = needed
     app.jinja_env.filters["limit_title"] = limit_title
     app.jinja_env.filters["local"] = lambda at: at.replace(tzinfo=UTC).astimezone()
+    app.jinja_env.filters["device"] = device
     app.jinja_env.filters["rpm"] = lambda value: str(show(value, SPEED))
     app.jinja_env.filters["as_length"] = lambda value, system: str(show(value, LENGTH, system, system is System.MM))
     app.jinja_env.filters["as_fine"] = lambda value, system: str(show(value, FINE_LENGTH, system))

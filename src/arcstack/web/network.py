@@ -4,12 +4,13 @@ import socket
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 
 from flask import Flask, Response, abort, current_app, has_request_context, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user
 
 from arcstack.services.people import People, Person, Role
+from arcstack.services.sessions import Sessions
 from arcstack.settings import setting
 
 LOOPBACK = ("127.0.0.1", "localhost")
@@ -19,7 +20,9 @@ SESSION = timedelta(hours=setting("people.session_hours"))
 FREE = frozenset({"people.sign_in", "people.signing_in", "static"})
 """Addresses that answer before anybody has signed in."""
 
-LOOKS = frozenset({"people.sign_out", "people.own_password", "workshop.units", "editing.preview"})
+LOOKS = frozenset({
+    "people.sign_out", "people.own_password", "people.end_own", "people.second", "workshop.units", "editing.preview",
+})  # fmt: skip
 """Changes of nothing but what a browser shows: whoever may look may make them."""
 
 MEASURES = frozenset(
@@ -43,7 +46,10 @@ NOT_MEASURE = frozenset({"orders.take_other", "left.waive", "left.sign", "lash.l
 
 OWNS_ALSO = frozenset({"workshop.remove", "pictures.original", "gauges_list.allow", "gauges_list.refuse"})
 
-OWNS = frozenset({"people", "backups"})
+OWN = frozenset({"people.own", "people.own_password", "people.end_own", "people.second"})
+"""Of one's own sign-in: whoever is signed in looks at it and changes it."""
+
+OWNS = frozenset({"people", "backups", "trail"})
 """Pages of the owner, to look at as well as to change."""
 
 
@@ -58,11 +64,11 @@ class Network:
 class User(UserMixin):  # type: ignore[misc]
     """A person as the sign-in library knows one."""
 
-    def __init__(self, person: Person) -> None:
-        self.person = person
+    def __init__(self, person: Person, token: str) -> None:
+        self.person, self.token = person, token
 
     def get_id(self) -> str:
-        return self.person.key
+        return self.token
 
 
 def least_role(endpoint: str, method: str) -> Role:
@@ -75,6 +81,8 @@ def least_role(endpoint: str, method: str) -> Role:
     """
     page = endpoint.partition(".")[0]
     if endpoint in FREE or endpoint in LOOKS:
+        return Role.LOOK
+    if endpoint in OWN:
         return Role.LOOK
     if page in OWNS or endpoint in OWNS_ALSO:
         return Role.OWNER
@@ -90,6 +98,12 @@ def signed_in() -> Person | None:
         return None
     user = current_user
     return user.person if isinstance(getattr(user, "person", None), Person) else None
+
+
+def own_token() -> str:
+    """What this browser's session is known by; empty where nobody is signed in."""
+    token: object = getattr(current_user, "token", "")
+    return token if isinstance(token, str) else ""
 
 
 def may_own() -> bool:
@@ -109,11 +123,12 @@ def serve_to(app: Flask, network: Network, people: People) -> None:
     )
     manager = LoginManager(app)
     manager.session_protection = "basic"
+    app.extensions["sessions"] = sessions = Sessions(people.database)
 
     @manager.user_loader  # type: ignore[untyped-decorator]
-    def load(key: str) -> User | None:
-        person = people.of_key(key)
-        return User(person) if person is not None else None
+    def load(token: str) -> User | None:
+        person = sessions.person(token, datetime.now(UTC).replace(tzinfo=None))
+        return User(person, token) if person is not None else None
 
     app.before_request(_let_in)
     if network.tls:
