@@ -248,6 +248,7 @@ _TABLE = (
     Setting("backups.keep_days", 14, "days", "And then the last of each of so many days."),
     Setting("backups.keep_weeks", 8, "weeks", "The last of each of so many weeks."),
     Setting("backups.keep_months", 24, "months", "And the last of each of so many months."),
+    Setting("import.longest_text", 20_000, "characters", "One text in the rows of a file is no longer."),
     Setting("open_files.largest", 2_000_000_000, "bytes", "One table of an export is no larger."),
     Setting("serve.threads", 40, "threads", "That hold requests; most of them wait for their turn or an instrument."),
     Setting("serve.at_once", 2, "requests", "Pages that are worked at once: more would each take longer."),

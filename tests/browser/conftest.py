@@ -52,7 +52,7 @@ class Site:
         number = self.workshop.create(build, WHO)
         bench = Bench(self.workshop.database)
         with self.workshop.database.session(writes=True) as session:
-            bench.brought(session, number, readings, events)
+            bench.laid_in(session, number, readings, events)
         return number
 
     def stage(self, build: int, stage: str, side: str = "intake") -> str:

@@ -21,6 +21,7 @@ from arcstack.demo.returned import returned_head
 from arcstack.document import Sitting
 from arcstack.errors import DocumentError, StoreError
 from arcstack.formats import read_build
+from arcstack.readings.brought import brought, event_by_file, reading_by_file
 from arcstack.readings.pictured import Pictured
 from arcstack.readings.recorded import Booked, Sort
 from arcstack.services import PartShelf, Who, Workshop
@@ -51,6 +52,9 @@ class Clock:
         self.now += timedelta(**by)
 
 
+BY = Sitting(hand="ann", at=datetime(2026, 3, 1, 8, 30, tzinfo=UTC))
+
+
 @pytest.fixture
 def clock() -> Clock:
     return Clock()
@@ -66,7 +70,7 @@ def filled(folder: Path) -> Database:
     number = workshop.create(build, WHO)
     record = returned_record(max(e.number for e in events) + 1)
     with database.session(writes=True) as session:
-        bench.brought(session, number, readings, [*events, *record])
+        bench.laid_in(session, number, readings, [*events, *record])
     store = Pictures(folder / "pictures")
     for n, size in enumerate(((640, 480), (480, 640))):
         seen = store.keep(picture(size=size))
@@ -432,7 +436,8 @@ def test_a_backup_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path, cl
     filled(tmp_path / "shop")
     copy = Backups(tmp_path / "shop", clock).take().path
     with closing(sqlite3.connect(copy / FILE)) as db:
-        db.execute("DROP TABLE person")
+        for table in ("signed_in", "person", "guess", "trail", "link_address", "numbers", "seal"):
+            db.execute(f"DROP TABLE {table}")
         db.execute("UPDATE alembic_version SET version_num = '0007'")
         db.commit()
     from arcstack.services.backups.copies import hash_of
@@ -479,19 +484,20 @@ def test_the_whole_workshop_leaves_as_open_files_and_comes_back(tmp_path: Path, 
         rows = json.loads(whole.read("tables/revision.json"))
         assert read_build(json.dumps(rows[0]["document"])).name == demo_builds()[0].name
     home = Database.open(tmp_path / "home" / FILE)
-    assert bring_in(home, tmp_path / "home" / "pictures", target) == counts
+    assert bring_in(home, tmp_path / "home" / "pictures", target, BY) == counts
     here, there = told(tmp_path / "home"), told(tmp_path / "shop")
     for table in there:
-        if table not in ("person", "revision"):
+        if table not in ("person", "revision", "reading", "event"):
             assert here[table] == there[table], table
     assert files(tmp_path / "home" / "pictures") == files(tmp_path / "shop" / "pictures")
     assert Workshop(home).open(3).build == Workshop(database).open(3).build
-    assert (
-        Bench(home).sheet(3, Workshop(home).open(3).build).events
-        == Bench(database).sheet(3, Workshop(database).open(3).build).events
-    )
+    came = Bench(home).sheet(3, Workshop(home).open(3).build)
+    were = Bench(database).sheet(3, Workshop(database).open(3).build)
+    assert came.readings == tuple(map(reading_by_file, were.readings))
+    assert came.events[:-1] == tuple(map(event_by_file, were.events))
+    assert [e.file for e in brought(came.events)] == ["open.zip"]
     with pytest.raises(StoreError, match="holds builds already"):
-        bring_in(home, tmp_path / "home" / "pictures", target)
+        bring_in(home, tmp_path / "home" / "pictures", target, BY)
 
 
 @pytest.mark.parametrize(
@@ -504,6 +510,9 @@ def test_the_whole_workshop_leaves_as_open_files_and_comes_back(tmp_path: Path, 
         ("tables/build.json", lambda rows: [rows[0] | {"name": None}, *rows[1:]], "is empty"),
         ("tables/build.json", lambda rows: [rows[0] | {"changed": "soon"}, *rows[1:]], "row 1"),
         ("tables/revision.json", lambda rows: [rows[0] | {"document": {"format": "x"}}, *rows[1:]], "row 1"),
+        ("tables/event.json", lambda rows: [rows[0] | {"body": {}}, *rows[1:]], "tables/event"),
+        ("tables/reading.json", lambda rows: [rows[0] | {"hand": None}, *rows[1:]], "tables/reading"),
+        ("tables/event.json", lambda rows: [1], "tables/event"),
         (OPEN_MANIFEST, lambda told_: told_ | {"version": 2}, "newer version"),
     ],
 )  # fmt: skip
@@ -519,13 +528,13 @@ def test_open_files_that_are_not_whole_are_taken_in_not_at_all(
             broken.writestr(each, json.dumps(make(json.loads(data))) if each == name else data)  # type: ignore[operator]
     home = Database.open(tmp_path / "home" / FILE)
     with pytest.raises((DocumentError, StoreError), match=words):
-        bring_in(home, tmp_path / "home" / "pictures", bad)
+        bring_in(home, tmp_path / "home" / "pictures", bad, BY)
     assert Workshop(home).builds().rows == []
     missing = tmp_path / "missing.zip"
     with zipfile.ZipFile(target) as whole, zipfile.ZipFile(missing, "w") as broken:
         broken.writestr(OPEN_MANIFEST, whole.read(OPEN_MANIFEST))
     with pytest.raises(DocumentError, match="is missing"):
-        bring_in(home, tmp_path / "home" / "pictures", missing)
+        bring_in(home, tmp_path / "home" / "pictures", missing, BY)
 
 
 def test_a_backup_taken_twice_in_one_second_is_two(tmp_path: Path, clock: Clock) -> None:

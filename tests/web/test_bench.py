@@ -10,6 +10,7 @@ import pytest
 from arcstack.checks import Evidence
 from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Cut, Phase, Reading, Zero
+from arcstack.readings.brought import by_file
 from arcstack.readings.built import as_built
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
 from arcstack.services.bench import Bench
@@ -445,10 +446,11 @@ def test_a_build_carries_its_readings_and_comes_back_whole(browser: Browser, at:
     browser.post("/builds/import", 302, answer="own", text=text, name="copy.json")
     made = int(re.search(r"/builds/(\d+)/", browser.headers["Location"])[1])  # type: ignore[index]
     again = bench(browser).sheet(made, build)
+    # under a name that says that it came by a file
     assert [(r.value, r.place, r.typed, r.by) for r in again.standing] == [
-        (r.value, r.place, r.typed, r.by) for r in readings(browser)
+        (r.value, r.place, r.typed, by_file(r.by)) for r in readings(browser)
     ]
-    assert len(again.events) == len(events)
+    assert len(again.events) == len(events) + 1
     broken = json.loads(text)
     broken["bench_rows"]["readings"][0]["value"] = "much"
     count = len(browser.workshop.builds().rows)

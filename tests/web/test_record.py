@@ -6,9 +6,11 @@ from html import unescape
 
 import pytest
 
+from arcstack.document import Sitting
 from arcstack.errors import Frozen
 from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Sheet
+from arcstack.readings.brought import BroughtAct, brought
 from arcstack.readings.recorded import Arrived, Inspected, Released, Substituted, release, runs
 from arcstack.record.orders import State, lines
 from arcstack.services import PartShelf
@@ -400,15 +402,21 @@ def test_everything_that_names_another_event_still_does_after_it_left_and_came_b
     own = next(e for e in theirs.events if isinstance(e, Arrived))
     assert own.order == lines(theirs.events)[0].order.number != number
     assert any(isinstance(e, Inspected) and e.order == own.order for e in theirs.events)
-    held = release(theirs.events)
-    assert held is not None
-    assert held.revision == 1
-    assert held.events < max(e.number for e in theirs.events)
-    assert isinstance(held, Released)
+    # a file's signature is told of, and signs nothing here
+    assert any(isinstance(e, Released) for e in events)
+    assert release(theirs.events) is None
+    act = next(e for e in theirs.events if isinstance(e, BroughtAct) and e.act == "released")
+    assert act.by.hand == "Wen (by file)"
+    came = brought(theirs.events)
+    assert [(c.file, c.acts > 0) for c in came] == [("head.json", True)]
+    page = browser.get(f"/builds/{copy}/intake/record")
+    assert "Brought by the file “head.json”" in unescape(page)
+    assert "The file says: Signed at its revision 1" in unescape(page)
     # the same file again adds nothing
     before = len(theirs.events)
     with browser.workshop.database.session(writes=True) as unit:
-        Bench(browser.workshop.database).brought(unit, copy, readings, events)
+        by = Sitting(hand="wen", at=came[0].by.at)
+        Bench(browser.workshop.database).brought(unit, copy, readings, events, "head.json", by)
     assert len(sheet(browser, copy).events) == before
     assert build.name == browser.workshop.open(copy).build.name
 

@@ -41,7 +41,7 @@ def returned(browser: Browser) -> int:
     number = browser.workshop.create(build, WHO)
     record = returned_record(max(e.number for e in events) + 1)
     with browser.workshop.database.session(writes=True) as unit:
-        Bench(browser.workshop.database).brought(unit, number, readings, [*events, *record])
+        Bench(browser.workshop.database).laid_in(unit, number, readings, [*events, *record])
     return number
 
 

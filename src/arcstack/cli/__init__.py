@@ -19,6 +19,7 @@ COMMANDS = {
     "password": "signing_in:password",
     "backup": "keeping:backup",
     "restore": "keeping:restore_backup",
+    "seals": "keeping:seals",
     "export": "keeping:export_open",
     "import": "keeping:import_open",
 }

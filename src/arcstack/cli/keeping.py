@@ -6,9 +6,11 @@ from pathlib import Path
 import click
 
 from arcstack.cli.given import DATA, FILE, folder_of
+from arcstack.document import Sitting
 from arcstack.errors import DocumentError, StoreError
 from arcstack.services.backups import Backups, restore
 from arcstack.services.open_files import bring_in, export
+from arcstack.services.seals import Checked, check
 from arcstack.store import Database
 
 
@@ -51,9 +53,33 @@ def restore_backup(source: Path, data: Path | None) -> None:
         counts, old = restore(source, folder_of(data), _now)
     except StoreError as error:
         raise click.ClickException(str(error)) from error
+    checked = check(Database.open(folder_of(data) / "workshop.sqlite"))
     click.echo(f"Restored into {folder_of(data)}: {', '.join(f'{n:,} {name}s' for name, n in counts.items() if n)}")
     if old is not None:
         click.echo(f"What stood there before is kept as {old}")
+    _told(checked)
+
+
+def _told(checked: Checked) -> None:
+    for b in checked.broken:
+        click.echo(f"{b.head}, signed {b.at:%Y-%m-%d %H:%M}: {b.why}.", err=True)
+    if checked.seals and not checked.broken:
+        click.echo(f"{checked.seals} signatures, each as it was put.")
+
+
+@click.command("seals")
+@DATA
+def seals(data: Path | None) -> None:
+    """Look whether every signature still stands over what was signed. Ends with 1 where one does not."""
+    try:
+        checked = check(Database.open(folder_of(data) / "workshop.sqlite"))
+    except StoreError as error:
+        raise click.ClickException(str(error)) from error
+    _told(checked)
+    if not checked.seals:
+        click.echo("Nothing was signed here yet.")
+    if checked.broken:
+        raise SystemExit(1)
 
 
 @click.command("export")
@@ -80,7 +106,9 @@ def import_open(source: Path, data: Path | None) -> None:
 
     folder = folder_of(data)
     try:
-        counts = bring_in(Database.open(folder / "workshop.sqlite"), folder / "pictures", source)
+        counts = bring_in(
+            Database.open(folder / "workshop.sqlite"), folder / "pictures", source, Sitting(hand="workshop", at=_now())
+        )
     except (StoreError, DocumentError) as error:
         raise click.ClickException(str(error)) from error
     click.echo(f"Taken into {folder}: {', '.join(f'{n:,} {name}s' for name, n in counts.items() if n) or 'nothing'}")

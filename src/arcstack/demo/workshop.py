@@ -30,4 +30,4 @@ def make_demo(folder: Path) -> None:
         build, readings, events = returned_head()
         back = workshop.add(session, build, who, Reason(Kind.DEMO))
         record = returned_record(max(e.number for e in events) + 1)
-        Bench(database).brought(session, back, readings, [*events, *record])
+        Bench(database).laid_in(session, back, readings, [*events, *record])

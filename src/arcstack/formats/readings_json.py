@@ -3,6 +3,7 @@
 import json
 from collections.abc import Sequence
 from contextlib import suppress
+from datetime import UTC, datetime
 from functools import cache
 from typing import Any
 
@@ -11,8 +12,10 @@ from pydantic import TypeAdapter, ValidationError
 from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import BENCH, read_build, write_build
+from arcstack.formats.held_to_form import hold, plain_figures
 from arcstack.readings import ASKED, Cut, Event, FaultNamed, Put, Reading, Signed, Stated, Taught, Waived, Zero
 from arcstack.readings.assembling import ReadAgain, SetUp, Stepped, Tooled
+from arcstack.readings.brought import Brought, BroughtAct
 from arcstack.readings.lash_history import Bled, Caused, Served
 from arcstack.readings.mock_up import (
     Bearing,
@@ -102,6 +105,8 @@ _EVENTS: dict[str, type[Event]] = {
     "weighed": Weighed,
     "released": Released,
     "reopened": Reopened,
+    "brought": Brought,
+    "brought_act": BroughtAct,
 }
 
 
@@ -168,8 +173,11 @@ def write_whole(build: Build, readings: Sequence[Reading], events: Sequence[Even
     return json.dumps(json.loads(text) | {BENCH: rows}, indent=2, ensure_ascii=False) + "\n"
 
 
-def read_whole(data: bytes | str) -> tuple[Build, list[Reading], list[Event]]:
-    """A build with whatever readings and events its file carries. Raises ``DocumentError``."""
+def read_whole(data: bytes | str, now: datetime | None = None) -> tuple[Build, list[Reading], list[Event]]:
+    """A build with whatever readings and events its file carries, each held to what a form would take.
+
+    Raises ``DocumentError``, with the line.
+    """
     raw: Any = None
     with suppress(ValueError, RecursionError):  # read_build words it
         raw = json.loads(data)
@@ -179,12 +187,18 @@ def read_whole(data: bytes | str) -> tuple[Build, list[Reading], list[Event]]:
     if not isinstance(rows, dict) or not set(rows) <= {"readings", "events"}:
         raise DocumentError("holds something that no bench holds", BENCH)
     build = read_build(json.dumps(raw))
+    for name in ("readings", "events"):
+        if not isinstance(rows.get(name, []), list):
+            raise DocumentError("is no list of rows", f"{BENCH}, {name}")
+    plain_figures(rows, BENCH)
     readings = [_at(n, read_reading, r) for n, r in enumerate(rows.get("readings", ()), 1)]
     numbers = [r.number for r in readings]
     for r in readings:
         if r.replaces is not None and r.replaces not in numbers:
             raise DocumentError(f"reading {r.number} replaces one that is not there", BENCH)
-    return build, readings, [_at(n, read_event, e) for n, e in enumerate(rows.get("events", ()), 1)]
+    events = [_at(n, read_event, e) for n, e in enumerate(rows.get("events", ()), 1)]
+    hold(build, readings, events, BENCH, now or datetime.now(UTC))
+    return build, readings, events
 
 
 def _at(number: int, read: Any, raw: Any) -> Any:

@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime
 from arcstack.errors import FieldError
 from arcstack.readings import Cut, Put, Reading, Sheet, Step
 from arcstack.readings.asked import ASKED
+from arcstack.readings.brought import Brought, BroughtAct
 from arcstack.readings.left import settled_at, spots
 from arcstack.readings.recorded import Known, Released, Reopened, Worked, Worker
 from arcstack.readings.returning import Received
@@ -56,6 +57,8 @@ def ledger(sheet: Sheet) -> tuple[Entry, ...]:
     return tuple(sorted(found, key=lambda x: (x.day, x.at or _LONG_AGO), reverse=True))
 
 
+_Said = Worked | Cut | Put | Received | SentOn | Released | Reopened | Reading | Brought | BroughtAct
+
 _LONG_AGO = datetime(1900, 1, 1, tzinfo=UTC)
 
 
@@ -77,19 +80,24 @@ def _entry(sheet: Sheet, e: object) -> Entry | None:
         return _own(e, f"Revision {e.revision} signed; {e.answers} answers for clearance")
     if isinstance(e, Reopened):
         return _own(e, f"Opened again: {e.reason}")
+    if isinstance(e, Brought):
+        acts = f", {e.acts} of which decide nothing here" if e.acts else ""
+        return _own(e, f"Brought by the file “{e.file}”: {e.readings} readings, {e.events} events{acts}")
+    if isinstance(e, BroughtAct):
+        return Entry(_at(e), _day(e), Worker.OTHER, e.by.hand, f"The file says: {e.words}", Known.PAPER.value)
     return None
 
 
-def _own(e: Cut | Received | SentOn | Released | Reopened, what: str) -> Entry:
+def _own(e: Cut | Received | SentOn | Released | Reopened | Brought, what: str) -> Entry:
     return Entry(_at(e), _day(e), Worker.OWN, e.by.hand, what, Known.SEEN.value)
 
 
-def _at(e: Worked | Cut | Put | Received | SentOn | Released | Reopened | Reading) -> datetime | None:
+def _at(e: _Said) -> datetime | None:
     at = e.by.at
     return None if at is None else at if at.tzinfo else at.replace(tzinfo=UTC)
 
 
-def _day(e: Worked | Cut | Put | Received | SentOn | Released | Reopened | Reading) -> str:
+def _day(e: _Said) -> str:
     at = _at(e)
     return at.date().isoformat() if at is not None else ""
 

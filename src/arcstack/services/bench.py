@@ -15,6 +15,7 @@ from arcstack.evidence import passing
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
 from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Signed, Taught, Waived, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
+from arcstack.readings.brought import Brought, BroughtAct, event_by_file, reading_by_file
 from arcstack.readings.recorded import Released, Reopened, release
 from arcstack.readings.refers import renumbered
 from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
@@ -256,12 +257,37 @@ class Bench:
     def sign(self, build_id: int, signed: Signed) -> None:
         self._add(build_id, signed)
 
-    def brought(self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
-        """Take in what a build's file carried and is not here yet, numbered anew, within a unit of work."""
+    def brought(
+        self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event], file: str,
+        by: Sitting,
+    ) -> None:  # fmt: skip
+        """Take in what a build's file carried and is not here yet, within a unit of work.
+
+        It is kept under names that say that it came by a file, and what of it signs, lets pass or decides is told and
+        binds nobody here.
+        """
+        rows = Readings(session)
+        here = {_told(r) for r in map(_reading, rows.all(build_id))}
+        happened = {_said(e) for e in map(_event, rows.events(build_id))}
+        # what this shop said itself, and comes back, is its own
+        kept = [r if _told(r) in here else reading_by_file(r) for r in readings]
+        said = [e if _said(e) in happened else event_by_file(e) for e in events]
+        new = sum(_told(r) not in here for r in kept)
+        acts = [e for e in said if _said(e) not in happened]
+        if new or acts:
+            decided = sum(isinstance(e, BroughtAct) for e in acts)
+            happened_within(session, build_id, Brought(0, file[:120], new, len(acts), decided, by))
+        self.laid_in(session, build_id, kept, said)
+
+    def laid_in(self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
+        """Lay in readings and events that are not here yet as they were said, numbered anew, within a unit of work.
+
+        For what this program made itself: what comes by a file is ``brought``.
+        """
         rows = Readings(session)
         said = _in_order(readings, events)
         here = {_told(r): r.number for r in map(_reading, rows.all(build_id))}
-        happened = {repr(replace(e, number=0)): e.number for e in map(_event, rows.events(build_id))}
+        happened = {_said(e): e.number for e in map(_event, rows.events(build_id))}
         numbers: dict[int, int] = {}
         calls: dict[int, int] = {}
         newest = Builds(session).row(build_id).newest
@@ -277,7 +303,7 @@ class Bench:
             called = renumbered(e, calls, numbers)
             if isinstance(called, Released) and called.digest == signed:
                 called = replace(called, revision=newest)
-            known = happened.get(repr(replace(called, number=0)))
+            known = happened.get(_said(called))
             calls[e.number] = happened_within(session, build_id, called) if known is None else known
         held = release([_event(r) for r in rows.events(build_id)])
         if held is not None and held.digest != signed:
@@ -330,6 +356,11 @@ def _clock(said: Reading | Event) -> datetime:
 def _told(r: Reading) -> tuple[object, ...]:
     """What tells one reading from another wherever it is stored: two hands at one moment read two things."""
     return r.key, r.place, r.item, r.by.at, r.by.hand, r.value, r.void
+
+
+def _said(e: Event) -> str:
+    """What tells one event from another wherever it is stored."""
+    return repr(replace(e, number=0))
 
 
 HARD_TIP_MM, LEAST_REASON = setting("bench.hard_tip"), 3

@@ -1,5 +1,6 @@
 """The whole workshop as open files, JSON, CSV and pictures in one archive, and back into an empty one."""
 
+import hashlib
 import json
 import zipfile
 import zlib
@@ -8,20 +9,26 @@ from pathlib import Path
 from typing import Any
 
 from arcstack import __version__
+from arcstack.document import Sitting
 from arcstack.errors import DocumentError, StoreError
 from arcstack.formats import read_build
 from arcstack.formats.readings_csv import write_readings
-from arcstack.formats.readings_json import write_whole
+from arcstack.formats.readings_json import event_json, read_event, write_whole
 from arcstack.formats.shelf_csv import write_shelf
+from arcstack.readings.brought import Brought, by_file, event_by_file
 from arcstack.services.backups import PICTURES
-from arcstack.services.bench import Bench
+from arcstack.services.bench import Bench, happened_within
 from arcstack.services.part_shelf import PartShelf
+from arcstack.services.pictures import TYPES
 from arcstack.services.workshop import Workshop
 from arcstack.settings import setting
-from arcstack.store import Builds, Database
+from arcstack.store import Builds, Database, Readings
 from arcstack.store.database import OWNER_ONLY
 from arcstack.store.rows import empty, put_rows, rows_of, tables
 from arcstack.store.trouble import worded
+
+LATER = ("numbers",)
+"""Tables that an export of an earlier version does not have."""
 
 MANIFEST, FORMAT = "arc-stack-workshop.json", "arc-stack-workshop"
 MOST_BYTES = int(setting("open_files.largest"))
@@ -72,8 +79,10 @@ def _json(value: Any) -> str:
     return json.dumps(value, indent=1, ensure_ascii=False, allow_nan=False) + "\n"
 
 
-def bring_in(database: Database, pictures: Path, source: Path) -> dict[str, int]:
+def bring_in(database: Database, pictures: Path, source: Path, by: Sitting) -> dict[str, int]:
     """Take an export into an empty workshop: all of it or nothing. Gives rows by table.
+
+    What it tells of hands is kept as told by a file: no signature, let-pass or decision of it binds anybody here.
 
     Raises ``StoreError`` where the workshop holds builds already, ``DocumentError`` for what is no export.
     """
@@ -91,16 +100,37 @@ def bring_in(database: Database, pictures: Path, source: Path) -> dict[str, int]
             counts = {}
             for name in tables():
                 file = f"tables/{name}.json"
-                raw = _read(whole, file)
+                raw = _read(whole, file) if name not in LATER or file in whole.namelist() else []
                 if not isinstance(raw, list):
                     raise DocumentError("holds no list of rows", file)
                 try:
+                    raw = [_ROWS[name](row) for row in raw] if name in _ROWS else raw
                     # every document is read before it is stored: a page would meet what is wrong with it much later
                     counts[name] = put_rows(session, name, raw, lambda text: read_build(text, kept=True))
-                except (ValueError, DocumentError) as error:
+                except (ValueError, DocumentError, KeyError, TypeError, AttributeError) as error:
                     raise DocumentError(str(error), file) from error
+            for row in Builds(session).page(limit=counts["build"] + 1):
+                if mark := Readings(session).mark(row.id):
+                    said = Brought(0, source.name[:120], mark[0] and 1, mark[1] and 1, 0, by)
+                    happened_within(session, row.id, said)
             _photographs(whole, pictures)
         return counts
+
+
+def _reading_row(row: Any) -> Any:
+    """A reading's row under a name that says that it came by a file."""
+    return row | {"hand": by_file(Sitting.model_validate({"hand": row["hand"]})).hand}
+
+
+def _event_row(row: Any) -> Any:
+    """An event's row likewise; one that signs, lets pass or decides is only told of."""
+    by = {"hand": row["hand"], "instrument": row["instrument"], "at": row["at"]}
+    told = event_json(event_by_file(read_event({"kind": row["kind"], "number": row["id"], "by": by, **row["body"]})))
+    body = {k: v for k, v in told.items() if k not in ("kind", "by", "number")}
+    return row | {"kind": told["kind"], "hand": told["by"]["hand"], "body": body}
+
+
+_ROWS = {"reading": _reading_row, "event": _event_row}
 
 
 def _read(whole: zipfile.ZipFile, name: str) -> Any:
@@ -122,6 +152,9 @@ def _photographs(whole: zipfile.ZipFile, pictures: Path) -> None:
             continue
         if len(parts) != 3 or any(not p or p[0] == "." or "\\" in p or not p.isascii() for p in parts):
             raise DocumentError("is no photograph's place", info.filename[:80])
+        own = parts[2].partition(".")
+        if own[2] in TYPES and hashlib.sha256(whole.read(info)).hexdigest() != own[0]:
+            raise DocumentError("is not the photograph that its name says", info.filename[:80])
         target = pictures / parts[1] / parts[2]
         target.parent.mkdir(parents=True, exist_ok=True)
         if not target.is_file():

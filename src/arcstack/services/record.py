@@ -1,6 +1,7 @@
 """The record of a head: signed off, opened again, a substitute taken; each as one unit of work."""
 
 from collections.abc import Sequence
+from datetime import UTC, datetime
 
 from arcstack.document import Build, Sitting
 from arcstack.document.model import LONGEST_NOTE
@@ -10,8 +11,9 @@ from arcstack.readings.recorded import Released, Reopened, Substituted, release
 from arcstack.record.orders import Opens, line
 from arcstack.record.owed import Owed
 from arcstack.record.release import sign
-from arcstack.services.bench import Bench
+from arcstack.services.bench import Bench, happened_within
 from arcstack.services.part_shelf import PartShelf
+from arcstack.services.seals import seal
 from arcstack.services.workshop import Current, Who, Workshop
 from arcstack.store import Builds, Kind, Readings, Reason
 
@@ -34,7 +36,9 @@ def sign_off(
             raise FieldError("against", f"Revision {newest} is signed off already.")
         text = write_build(current.build, compact=True)
         made = sign(found, newest, text, marks, answers, next_look, by)
-        bench.add_within(session, current.id, [made])
+        number = happened_within(session, current.id, made)
+        session.flush()
+        seal(session, current.id, newest, number, made.by.at or datetime.now(UTC))
     return made
 
 

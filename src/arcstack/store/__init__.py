@@ -10,7 +10,7 @@ from arcstack.store.people import People, PersonRow
 from arcstack.store.practices import PracticeRow, Practices
 from arcstack.store.readings import EventRow, ReadingRow, Readings
 from arcstack.store.reason import Kind, Reason
-from arcstack.store.shop import Guesses, LinkAddresses, SignedIn, SignedInRow, Trail, TrailRow
+from arcstack.store.shop import Guesses, LinkAddresses, SealRow, Seals, SignedIn, SignedInRow, Trail, TrailRow
 
 __all__ = [
     "BuildRow",
@@ -34,6 +34,8 @@ __all__ = [
     "Readings",
     "Reason",
     "RevisionRow",
+    "SealRow",
+    "Seals",
     "Session",
     "Shelf",
     "SignedIn",

@@ -7,7 +7,7 @@ from datetime import datetime
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
-from arcstack.store.tables import GuessTable, LinkAddressTable, PersonTable, SignedInTable, TrailTable
+from arcstack.store.tables import GuessTable, LinkAddressTable, PersonTable, SealTable, SignedInTable, TrailTable
 
 
 @dataclass(frozen=True)
@@ -126,6 +126,36 @@ class Trail:
         """Take away what is older; gives how many lines went."""
         done = self.session.execute(delete(TrailTable).where(TrailTable.at < before))
         return int(done.rowcount)  # type: ignore[attr-defined]
+
+
+@dataclass(frozen=True)
+class SealRow:
+    """A seal as stored: of which head, under which event, chained to which digest before it."""
+
+    number: int
+    identity: str
+    event: int
+    before: str
+    digest: str
+    at: datetime
+
+
+class Seals:
+    """Seals of signatures, within one unit of work. Only ever added."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+
+    def add(self, row: SealRow) -> None:
+        self.session.add(SealTable(**vars(row)))
+
+    def all(self) -> list[SealRow]:
+        """In their order."""
+        rows = self.session.scalars(select(SealTable).order_by(SealTable.number))
+        return [SealRow(r.number, r.identity, r.event, r.before, r.digest, r.at) for r in rows]
+
+    def last(self) -> SealRow | None:
+        return next(iter(reversed(self.all())), None)
 
 
 class LinkAddresses:

@@ -114,7 +114,6 @@ class ReadingTable(Base):
     replaces: Mapped[int | None]
     void: Mapped[bool]
     more: Mapped[str] = mapped_column(Text)
-    brought: Mapped[int | None]
 
 
 class EventTable(Base):
@@ -130,7 +129,6 @@ class EventTable(Base):
     instrument: Mapped[str] = mapped_column(String(80))
     at: Mapped[datetime]
     body: Mapped[str] = mapped_column(Text)
-    brought: Mapped[int | None]
 
 
 class PersonTable(Base):

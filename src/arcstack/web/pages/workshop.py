@@ -18,6 +18,7 @@ from arcstack.web.kit.session import (
     assessed,
     assessments,
     bench,
+    current_hand,
     current_who,
     remember,
     start_sitting,
@@ -178,7 +179,7 @@ def import_build() -> Response | tuple[str, int]:
     # the build and its readings come in together or not at all
     with workshop().database.session(writes=True) as unit:
         build_id = workshop().add(unit, bare if answer == "own" else build, current_who(), why)
-        bench().brought(unit, build_id, readings, events)
+        bench().brought(unit, build_id, readings, events, file, current_hand())
     return redirect(links.stage(build_id, "stack", "intake"))
 
 
@@ -190,7 +191,7 @@ def _next_revision(
     try:
         with workshop().database.session(writes=True) as unit:
             workshop().append(unit, here.id, base, build, current_who(), why)
-            bench().brought(unit, here.id, readings, events)
+            bench().brought(unit, here.id, readings, events, file, current_hand())
     except StaleRevision:
         return _page("The build was changed meanwhile; import the file again.", "import"), 409
     return redirect(links.revisions(here.id, "intake"))

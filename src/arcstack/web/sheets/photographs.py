@@ -1,13 +1,23 @@
 """Photographs on a sheet, in the order in which a hand was guided to take them."""
 
 from collections.abc import Callable
+from pathlib import Path
 
 from arcstack.document import SIDES
+from arcstack.errors import FieldError
 from arcstack.formats.sheets import Pictured
 from arcstack.readings.pictured import SHOTS, pictures
 from arcstack.web.kit import links
 from arcstack.web.kit.session import picture_store
 from arcstack.web.sheets.saying import Printing
+
+
+def _small(sha256: str) -> Path | None:
+    """None also for a name that no photograph has, which an earlier version let in."""
+    try:
+        return picture_store().small(sha256)
+    except FieldError:
+        return None
 
 
 def photographs(p: Printing, called: Callable[[str], str], most: int) -> list[Pictured]:
@@ -19,7 +29,7 @@ def photographs(p: Printing, called: Callable[[str], str], most: int) -> list[Pi
     )
     found = []
     for x in rows[:most]:
-        path = picture_store().small(x.sha256)
+        path = _small(x.sha256)
         if path is None:
             continue
         words = ", ".join(t for t in (called(x.shot), x.place, x.note) if t) or x.name

@@ -1,4 +1,4 @@
-"""Sessions, guesses, a trail, addresses of instruments, numbers that are gone, seals, and what came by a file."""
+"""Sessions, guesses, a trail, addresses of instruments, numbers that are gone, and seals."""
 
 import json
 
@@ -59,8 +59,6 @@ def upgrade() -> None:
     )
     op.add_column("person", sa.Column("second", sa.String(64), nullable=False, server_default=""))
     op.add_column("person", sa.Column("second_used", sa.Integer, nullable=False, server_default="0"))
-    for table in ("reading", "event"):
-        op.add_column(table, sa.Column("brought", sa.Integer, nullable=True))
     _addresses()
 
 

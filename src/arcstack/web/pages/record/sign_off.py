@@ -18,6 +18,7 @@ from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_who, sweeps, workshop
 from arcstack.web.kit.stage import STAGES
 from arcstack.web.pages.bench.shown import Head, around_work, coming, head
+from arcstack.web.pages.people import confirmed
 from arcstack.web.pages.record.asking import words
 
 blueprint = Blueprint("sign_off", __name__, url_prefix="/builds/<int:build_id>/<side:side>/sign-off")
@@ -123,6 +124,7 @@ def sign(build_id: int, side: str) -> Response | tuple[str, int]:
         marks = _marks()
         if here.design.waiting:
             raise FieldError("against", "The elastic train is still being turned: its verdicts are not known yet.")
+        confirmed()
         sign_off(workshop(), bench(), here.current, stands(here), marks, words("answers", 80), words("next_look"), by)
     except FieldError as error:
         return index(build_id, side, error.message), 422
