@@ -20,7 +20,7 @@ may be read with."""
 
 @dataclass(frozen=True)
 class Brought:
-    """A file taken in by a hand; what it carried follows, under names that end in *(by file)*. ``readings`` and
+    """A file taken in by a hand; what it carried stands before, under names that end in *(by file)*. ``readings`` and
     ``events`` are how many of each were new here, ``acts`` how many of these decide nothing here."""
 
     __pydantic_config__: ClassVar[ConfigDict] = STRICT

@@ -272,12 +272,13 @@ class Bench:
         # what this shop said itself, and comes back, is its own
         kept = [r if _told(r) in here else reading_by_file(r) for r in readings]
         said = [e if _said(e) in happened else event_by_file(e) for e in events]
-        new = sum(_told(r) not in here for r in kept)
-        acts = [e for e in said if _said(e) not in happened]
+        before = rows.mark(build_id)
+        self.laid_in(session, build_id, kept, said)
+        new = len(rows.all(build_id, before[0]))
+        acts = [_event(r) for r in rows.events(build_id, before[1])]
         if new or acts:
             decided = sum(isinstance(e, BroughtAct) for e in acts)
             happened_within(session, build_id, Brought(0, file[:120], new, len(acts), decided, by))
-        self.laid_in(session, build_id, kept, said)
 
     def laid_in(self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event]) -> None:
         """Lay in readings and events that are not here yet as they were said, numbered anew, within a unit of work.
