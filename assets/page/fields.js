@@ -112,7 +112,7 @@ function finished(ctx) {
   } else {
     field.classList.toggle("refused", status === 422 && (edits || field.classList.contains("refused")));
     if (status === 422 && edits) holdFocus(field);
-    if (status === 409) showTheirs();
+    if (status === 409 || status === 200) showTheirs();
     if (status === 200) answered(field, ctx);
   }
   tellUnsaved();

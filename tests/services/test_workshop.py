@@ -1,4 +1,5 @@
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime, timedelta
 from itertools import count
 from pathlib import Path
@@ -6,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from arcstack.demo import demo_builds
-from arcstack.document import Build, change
+from arcstack.document import Build, change, get
 from arcstack.errors import FieldError, NotFound, StaleRevision
 from arcstack.services import Who, Workshop, differences
 from arcstack.store import Database, Kind, Reason
@@ -117,3 +118,33 @@ def test_compare_names_field_before_and_after(workshop: Workshop, who: Who) -> N
 def test_unknown_build(workshop: Workshop) -> None:
     with pytest.raises(NotFound):
         workshop.open(5)
+
+
+def test_twelve_hands_on_one_head_lose_nothing_of_different_fields(tmp_path: Path) -> None:
+    """Each from a window of its own that stands at the first revision: all are taken, each as a revision."""
+    workshop = Workshop(Database.open(tmp_path / "workshop.sqlite"))
+    number = workshop.create(demo_builds()[0], Who("ann", lambda: datetime(2026, 3, 1, 8, 30)))
+    rows = [
+        ("brief.usual_speed", "6610 rpm"), ("brief.limiter", "8110 rpm"), ("brief.boost", "1.51 bar"),
+        ("brief.back_pressure", "1.91 bar"), ("engine.bore", "85.51 mm"), ("engine.stroke", "86.21 mm"),
+        ("engine.rod", "141.51 mm"), ("engine.deck", "0.26 mm"), ("engine.gasket", "1.16 mm"),
+        ("engine.pin_offset", "0.61 mm"), ("brief.overspeed", "8710 rpm"), ("engine.valve_spacing", "38.51 mm"),
+    ]  # fmt: skip
+
+    def edit(row: tuple[str, str]) -> int:
+        path, text = row
+        made = workshop.edit(
+            number,
+            1,
+            lambda b: (change(b, path, text), Reason(Kind.FIELD, path)),
+            Who("ann", lambda: datetime(2026, 3, 1, 8, 30)),
+            beside=True,
+        )
+        return made.revision
+
+    with ThreadPoolExecutor(len(rows)) as pool:
+        revisions = sorted(pool.map(edit, rows))
+    assert revisions == list(range(2, 2 + len(rows)))
+    now = workshop.open(number).build
+    for path, text in rows:
+        assert get(now, path).typed == text

@@ -196,7 +196,7 @@ def test_notes_stand_on_a_build_and_on_any_field(browser: Browser) -> None:
 
 def test_a_field_of_another_window_comes_with_what_stands_now(browser: Browser) -> None:
     browser.type("intake.stack.shims.3", "0.3")
-    late = browser.type("intake.stack.retainer.step", "1.0", 409, base=1)
+    late = browser.type("intake.stack.shims.3", "0.4", 409, base=1)
     theirs = json.loads(re.search(r'id="theirs">(.*?)</script>', late)[1])  # type: ignore[index]
     assert theirs == [{"path": "intake.stack.shims.3", "text": "0.3", "evidence": "printed"}]
     # a revision that is not there yet is refused, not met with a fault

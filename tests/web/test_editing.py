@@ -1,9 +1,11 @@
 import json
+import re
 
 import pytest
 
 from arcstack.checks import Evidence
 from arcstack.document import get
+from arcstack.document.belongs import resting_on
 from arcstack.services.reasons import words
 from tests.web.conftest import Browser
 
@@ -77,14 +79,49 @@ def test_a_request_no_page_makes_is_refused(browser: Browser, more: dict[str, st
 
 
 def test_the_slower_window_is_shown_the_difference(browser: Browser) -> None:
-    browser.type("intake.stack.shims.3", "0.3")
+    browser.post("/who", 302, who="Bea", back="/")
+    browser.type(STEP, "0.4")
+    browser.post("/who", 302, who="Wen", back="/")
     answer = browser.type(STEP, "0.6", 409, base=1)
-    assert "Another window saved revision 2" in answer
-    assert "Intake shim 3" in answer
-    assert "0.3 mm" in answer
-    assert get(browser.build(), STEP).typed == "2.9 mm"
+    assert "Bea saved revision 2" in answer
+    assert "Not saved: Bea was faster" in answer
+    # both values are told
+    assert "You typed <b>0.6</b>" in answer
+    assert "Bea has <b>0.4 mm" in answer
+    assert get(browser.build(), STEP).typed == "0.4 mm"
     browser.type(STEP, "0.6", base=2)
     assert get(browser.build(), STEP).typed == "0.6 mm"
+
+
+def test_edits_of_different_fields_are_both_taken_and_told(browser: Browser) -> None:
+    browser.post("/who", 302, who="Bea", back="/")
+    browser.type("intake.stack.shims.3", "0.3")
+    browser.post("/who", 302, who="Wen", back="/")
+    answer = browser.type(STEP, "0.6", base=1)
+    assert "Bea changed Intake shim 3 meanwhile" in answer
+    theirs = json.loads(re.search(r'id="theirs">(.*?)</script>', answer)[1])  # type: ignore[index]
+    assert theirs == [{"path": "intake.stack.shims.3", "text": "0.3", "evidence": "printed"}]
+    assert get(browser.build(), STEP).typed == "0.6 mm"
+    assert get(browser.build(), "intake.stack.shims.3").typed == "0.3 mm"
+    rows = browser.workshop.revisions(browser.failing).rows
+    assert [(r.number, r.author, r.reason.path) for r in rows[:2]] == [
+        (3, "Wen", STEP),
+        (2, "Bea", "intake.stack.shims.3"),
+    ]
+    # one step back takes the last of the two back, and leaves the other
+    browser.post(f"/builds/{browser.failing}/undo", 204, base=3)
+    assert get(browser.build(), STEP).typed == "2.9 mm"
+    assert get(browser.build(), "intake.stack.shims.3").typed == "0.3 mm"
+
+
+def test_a_field_that_rests_on_what_another_hand_changed_is_asked_for_again(browser: Browser) -> None:
+    """An open height was read with a retainer: with another one it is not the height of what stands there now."""
+    assert "stack.open_height" in resting_on("stack.retainer.offset")
+    browser.type("intake.stack.retainer.offset", "0.4")
+    browser.type("intake.stack.open_height", "36.4", 409, base=1)
+    # the other side's stands on its own
+    browser.type("exhaust.stack.open_height", "36.4", base=1, side="exhaust")
+    browser.type("intake.stack.open_height", "36.4", base=3)
 
 
 def test_step_back_and_restore(browser: Browser) -> None:

@@ -9,6 +9,7 @@ from threading import Lock
 from typing import Generic, TypeVar
 
 from arcstack.document import SIDES, Build, Sitting, judged_by
+from arcstack.document.belongs import resting_on
 from arcstack.document.model import LONGEST_NOTE
 from arcstack.errors import FieldError, Frozen, StaleRevision
 from arcstack.formats import read_build, write_build
@@ -83,6 +84,9 @@ NEW = Reason(Kind.NEW)
 
 OPENING = (Kind.CAME_BACK, Kind.REOPENED)
 """What may be put on a revision that is signed off: it opens the head for its next one."""
+
+TRIES = 20
+"""An edit that others were faster than is made anew so often: each time one of them was taken."""
 
 KEPT_BYTES = int(setting("workshop.kept_text"))
 
@@ -228,24 +232,41 @@ class Workshop:
             newest = builds.row(build_id).newest
             return Page.of_rows(page, newest, lambda limit, offset: builds.revisions(build_id, limit, offset))
 
-    def edit(self, build_id: int, base: int, make: Callable[[Build], tuple[Build, Reason]], who: Who) -> Current:
+    def edit(
+        self, build_id: int, base: int, make: Callable[[Build], tuple[Build, Reason]], who: Who, beside: bool = False
+    ) -> Current:
         """Accept what ``make`` makes of revision ``base``, and why, as the next revision; it is stored in one unit of
         work, which does not wait for ``make``.
 
-        Nothing is stored where nothing changed. Raises ``StaleRevision`` where another window was faster, whether or
-        not anything changed here, ``NotFound`` where there is no such revision, and whatever ``make`` raises.
+        Nothing is stored where nothing changed. Where another window was faster, an edit that may stand ``beside``
+        others is made on what stands now, unless both touched one field, or a field that rests on the other's. Raises
+        ``StaleRevision`` for any other, whether or not anything changed here, ``NotFound`` where there is no such
+        revision, and whatever ``make`` raises.
         """
-        newest = self.row(build_id).newest
-        standing = self.open(build_id, base)
-        if newest != base:
-            raise StaleRevision(base, newest)
-        # what is made may take long: nobody else's edit waits for it, and one that came meanwhile is told below
-        changed, why = make(standing.build)
-        with self.database.session(writes=True) as session:
-            current = self.append(session, build_id, base, changed, who, why)
-        if current.revision != base:
-            self.saved(current.revision)
-        return current
+        for _ in range(TRIES):
+            newest = self.row(build_id).newest
+            standing = self.open(build_id, base)
+            if newest != base and not (beside and newest > base):
+                raise StaleRevision(base, newest)
+            # what is made may take long: nobody else's edit waits for it, and one that came meanwhile is told below
+            changed, why = make(standing.build)
+            if newest != base:
+                now = self.open(build_id, newest)
+                if meets(why.path or "name", standing.build, now.build):
+                    raise StaleRevision(base, newest)
+                changed, why = make(now.build)
+            try:
+                with self.database.session(writes=True) as session:
+                    current = self.append(session, build_id, newest, changed, who, why)
+            except StaleRevision as error:
+                if not beside:
+                    raise
+                last = error
+                continue
+            if current.revision != newest:
+                self.saved(current.revision)
+            return current
+        raise StaleRevision(base, last.newest)
 
     def save(self, build_id: int, base: int, changed: Build, who: Who, why: Reason) -> Current:
         """``edit`` with a document that is at hand."""
@@ -335,6 +356,31 @@ class Workshop:
     def compare(self, build_id: int, first: int, second: int) -> list[Change]:
         """What differs between two revisions."""
         return differences(self.open(build_id, first).build, self.open(build_id, second).build)
+
+
+def meets(path: str, base: Build, theirs: Build) -> bool:
+    """Whether an edit of one field touches what another hand changed since: that field, or one that it rests on.
+
+    What rests on the field itself is none: the edit that comes after it leaves it outdated, as ever.
+
+    >>> from arcstack.document import change
+    >>> base = Build(name="x")
+    >>> theirs = change(base, "engine.bore", "86")
+    >>> meets("brief.limiter", base, theirs), meets("engine.bore", base, theirs)
+    (False, True)
+    """
+    other = {c.path for c in differences(base, theirs)}
+    return path in other or path in _resting(other)
+
+
+def _resting(paths: set[str]) -> set[str]:
+    """Every figure that rests on one of some fields, on its own side or, for one of the engine, on both."""
+    found = set()
+    for path in paths:
+        side, _, source = path.partition(".")
+        sides, source = ((side,), source) if side in SIDES else (SIDES, path)
+        found |= {f"{s}.{p}" for s in sides for p in resting_on(source)}
+    return found
 
 
 def steps_from(acts: list[tuple[int, str]]) -> Steps:

@@ -14,7 +14,7 @@ from arcstack.document.edit import with_note
 from arcstack.document.model import LONGEST_NOTE
 from arcstack.document.words import noted
 from arcstack.errors import FieldError
-from arcstack.services import Current, Who
+from arcstack.services import Current, Who, differences
 from arcstack.store import Kind, Reason
 from arcstack.units import System
 from arcstack.web.frame.around import around, shown
@@ -83,8 +83,11 @@ def _changed(build: Build, typed: Typed) -> Build:
     return change(build, typed.path, typed.text, typed.evidence, system, current_hand(measure_of(typed.path)))
 
 
-def parts_of(current: Current, typed: Typed, accepted: bool, before: Current | None = None) -> str:
-    """What an edit changes of the page it stands on; ``before`` is the build that it was made on."""
+def parts_of(
+    current: Current, typed: Typed, accepted: bool, before: Current | None = None, others: "Others | None" = None
+) -> str:
+    """What an edit changes of the page it stands on; ``before`` is the build that it was made on, ``others`` what other
+    hands changed beside it."""
     system, assessment, stage = current_system(), assessed(current), STAGES.find(typed.stage)
     assert stage is not None
     stood = assessed(before) if before is not None else None
@@ -96,9 +99,46 @@ def parts_of(current: Current, typed: Typed, accepted: bool, before: Current | N
         row=field_row(current.build, typed.about, system) if typed.about else None,
         moved=_moved(current.build, typed.about, system) if accepted and typed.about else [],
         accepted=accepted,
+        others=others,
         pending=before is not None and before.build != current.build,
         turned=turned(stood, assessment) if stood is not None and accepted else [],
     )
+
+
+@dataclass(frozen=True)
+class Others:
+    """What other hands changed while a field was being typed: who, the fields in words, and as they read now."""
+
+    who: str
+    words: str
+    fields: list[dict[str, str]]
+
+
+def others(before: Current, current: Current, own: str) -> Others | None:
+    """None where nobody was faster."""
+    if current.revision <= before.revision + 1:
+        return None
+    theirs = workshop().open(current.id, current.revision - 1)
+    rows = [c for c in differences(before.build, theirs.build) if c.path != own]
+    between = range(before.revision + 1, current.revision)
+    hands = [r.author for r in workshop().revisions(current.id).rows if r.number in between]
+    return Others(
+        " and ".join(dict.fromkeys(reversed(hands))) or "Another hand",
+        ", ".join(c.label for c in rows[:MOST_SAID]) + (" and more" if len(rows) > MOST_SAID else ""),
+        [as_it_stands(current, c.path) for c in rows],
+    )
+
+
+MOST_SAID = 4
+
+
+def as_it_stands(newest: Current, path: str) -> dict[str, str]:
+    """A field as it reads in the newest revision; empty of what is no field."""
+    try:
+        row = field_row(newest.build, path, current_system())
+    except KeyError:
+        return {"path": path}
+    return {"path": path, "text": row.text, "evidence": row.evidence}
 
 
 def _moved(build: Build, path: str, system: System) -> list[FieldRow]:
@@ -132,11 +172,13 @@ def edit(build_id: int) -> str | Response:
     """Accept the field as typed: a new revision, unless another window was faster."""
     field = typed()
     try:
-        current = accept(build_id, lambda build: _made(build, field))
+        current = accept(build_id, lambda build: _made(build, field), beside=True)
     except FieldError as error:
         return _refused(field, error)
     before = workshop().open(build_id, asked.base(request.form))
-    response = make_response(parts_of(current, field, accepted=True, before=before))
+    response = make_response(
+        parts_of(current, field, accepted=True, before=before, others=others(before, current, field.path))
+    )
     response.headers["X-Accepted"] = json.dumps(_accepted(current.build, field.path))
     return response
 

@@ -7,11 +7,10 @@ from flask import render_template, request
 from werkzeug.exceptions import BadRequest
 
 from arcstack.errors import StaleRevision
-from arcstack.services import Current, differences
+from arcstack.services import differences
 from arcstack.services.reasons import about
-from arcstack.web.frame.editing import parts_of, typed
-from arcstack.web.kit.rows import field_row
-from arcstack.web.kit.session import current_system, workshop
+from arcstack.web.frame.editing import as_it_stands, parts_of, typed
+from arcstack.web.kit.session import workshop
 
 Told = tuple[str, int]
 
@@ -34,7 +33,8 @@ def stale(error: StaleRevision) -> Told:
         parts = parts_of(newest, field, accepted=True)
     page = render_template(
         "parts/stale.html", typed=mine, base=base, rows=rows, build_id=build_id, newest=newest.revision,
-        theirs=[_as_it_stands(newest, row.path) for row in rows],
+        who=_who(build_id, base, newest.revision),
+        theirs=[as_it_stands(newest, row.path) for row in rows],
     )  # fmt: skip
     return parts + page, 409
 
@@ -43,10 +43,7 @@ def _label(path: str) -> str:
     return "the note" if path.startswith("note") else about(path)
 
 
-def _as_it_stands(newest: Current, path: str) -> dict[str, str]:
-    """A field as it reads in the newest revision; empty of what is no field."""
-    try:
-        row = field_row(newest.build, path, current_system())
-    except KeyError:
-        return {"path": path}
-    return {"path": path, "text": row.text, "evidence": row.evidence}
+def _who(build_id: int, base: int, newest: int) -> str:
+    """Whose hands were faster."""
+    rows = [r.author for r in workshop().revisions(build_id).rows if base < r.number <= newest]
+    return " and ".join(dict.fromkeys(reversed(rows))) or "Another window"
