@@ -142,6 +142,52 @@ def test_a_shop_is_served_over_tls_by_its_own_name_alone(tmp_path: Path) -> None
     assert "certificate cannot be used" in broken.output
 
 
+def test_a_tablet_that_trusts_the_shops_authority_reaches_it_without_a_warning(tmp_path: Path) -> None:
+    data = ("--data", str(tmp_path))
+    run("password", "Ilse", *data, "--stdin", input=f"{WORDS}\n")
+    assert "arc-stack certificate" in run("serve", "--host", "127.0.0.1", "--private", *data).output
+    told = run("certificate", "localhost", "bench.test", *data)
+    assert told.exit_code == 0, told.output
+    mark = told.output.strip().splitlines()[-1]
+    served = Served("serve", "--host", "127.0.0.1", "--private", *data)
+    try:
+        at = f"https://localhost:{served.port}"
+        with pytest.raises(urllib.error.URLError, match="CERTIFICATE_VERIFY_FAILED"):
+            urllib.request.urlopen(f"{at}/trust", timeout=30)
+        # what the page gives is what is trusted
+        given = served.get("/trust/authority.crt", "https", "bench.test")
+        assert given[0] == 200
+        context = ssl.create_default_context(cafile=str(tmp_path / "certificates" / "authority.pem"))
+        with urllib.request.urlopen(f"{at}/trust", timeout=30, context=context) as page:
+            assert mark in page.read().decode()
+    finally:
+        served.stop()
+
+
+def test_a_head_and_a_workshop_come_back_by_command_from_a_second_folder(tmp_path: Path) -> None:
+    shop, share, home = tmp_path / "shop", tmp_path / "share", tmp_path / "home"
+    make_demo(shop)
+    secret = "nine words of a passphrase"
+    assert "no second folder" in run("second-folder", "--data", str(shop)).output
+    told = run("second-folder", str(share), "--data", str(shop), "--stdin", input=f"{secret}\n")
+    assert "sealed: 0 files" in told.output
+    assert run("backup", "--data", str(shop)).exit_code == 0
+    (sealed,) = share.glob("*.age")
+    wrong = run("restore", str(sealed), "--data", str(home), "--stdin", input="another\n")
+    assert wrong.exit_code == 1
+    assert "not opened by that passphrase" in wrong.output
+    assert "Restored into" in run("restore", str(sealed), "--data", str(home), "--stdin", input=f"{secret}\n").output
+    number = run("restore-head", str(sealed), "3", "--data", str(home), "--stdin", input=f"{secret}\n")
+    assert "is here again as build" in number.output
+    assert (
+        "no such head"
+        in run("restore-head", str(sealed), "99", "--data", str(home), "--stdin", input=f"{secret}\n").output
+    )
+    from arcstack.services.trail import Trail
+
+    assert [r.act for r in Trail(Database.open(home / "workshop.sqlite")).page().rows] == ["restore"]
+
+
 def test_a_hundred_and_twenty_idle_connections_hold_up_nobody(shop: Path) -> None:
     served = Served("serve", "--data", str(shop))
     idle = []

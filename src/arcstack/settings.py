@@ -279,6 +279,8 @@ _TABLE = (
     Setting("people.window", 300, "s", "Over which tries to sign in are counted."),
     Setting("people.tries_name", 5, "tries", "So many wrong ones of one name, and it waits."),
     Setting("people.tries_address", 20, "tries", "So many wrong ones from one address, and it waits."),
+    Setting("certificate.authority_years", 10, "years", "The shop's own authority holds for so long."),
+    Setting("certificate.days", 397, "days", "A certificate of it; some tablets take none that holds for longer."),
     Setting("people.idle_hours", 4, "h", "A session that is not used for so long is over."),
     Setting("people.noted_every", 60, "s", "How often it is noted that a session is used."),
     Setting("trail.least_days", 90, "days", "A line of the trail is kept for so long at least."),

@@ -19,20 +19,22 @@ from arcstack.demo import demo_builds
 from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head
 from arcstack.document import Sitting
-from arcstack.errors import DocumentError, StoreError
+from arcstack.errors import DocumentError, NotFound, StoreError
 from arcstack.formats import read_build
 from arcstack.readings.brought import brought, event_by_file, reading_by_file
 from arcstack.readings.pictured import Pictured
 from arcstack.readings.recorded import Booked, Sort
 from arcstack.services import PartShelf, Who, Workshop
-from arcstack.services.backups import FILE, MANIFEST, Backup, Backups, keeps, looked_through, restore
+from arcstack.services.backups import FILE, MANIFEST, SEALED, Backup, Backups, keeps, looked_through, restore, unsealed
+from arcstack.services.backups.keeping import alone
+from arcstack.services.backups.one_head import restore_head
 from arcstack.services.bench import Bench
 from arcstack.services.open_files import MANIFEST as OPEN_MANIFEST
 from arcstack.services.open_files import bring_in, export
 from arcstack.services.people import People
 from arcstack.services.pictures import Pictures
 from arcstack.shelf import PartKind
-from arcstack.store import Database
+from arcstack.store import Database, Shelf
 from tests.services.pictured import picture
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
@@ -286,15 +288,15 @@ def test_what_is_let_go_takes_its_photographs_along_and_bad_ones_never_push_out_
     ("harm", "words"),
     [
         ("cut", "not the one that was written"), ("bit", "not the one that was written"), ("gone", "cannot be opened"),
-        ("manifest", "cannot be opened"), ("counts", "should hold"), ("picture", "is missing"), ("newer", "no backup of Arc Stack"),
-        ("version", "newer version"), ("escape", "is missing"),
+        ("manifest", "cannot be opened"), ("counts", "should hold"), ("newer", "no backup of Arc Stack"),
+        ("version", "newer version"), ("escape", "by no name that one has"),
     ],
 )  # fmt: skip
 def test_a_copy_that_is_not_whole_is_not_good(tmp_path: Path, clock: Clock, harm: str, words: str) -> None:
     filled(tmp_path / "shop")
     keeper = Backups(tmp_path / "shop", clock)
-    copy, pool = keeper.take().path, keeper.place / "pictures"
-    assert looked_through(copy, pool, hashes=True) == ""
+    copy = keeper.take().path
+    assert looked_through(copy) == ""
     file, manifest = copy / FILE, copy / MANIFEST
     said = json.loads(manifest.read_text())
     if harm == "cut":
@@ -309,8 +311,6 @@ def test_a_copy_that_is_not_whole_is_not_good(tmp_path: Path, clock: Clock, harm
         manifest.write_text("{")
     elif harm == "counts":
         said["counts"]["reading"] += 1
-    elif harm == "picture":
-        shutil.rmtree(pool)
     elif harm == "newer":
         said["arc_stack_backup"] = 2
     elif harm == "escape":
@@ -324,20 +324,275 @@ def test_a_copy_that_is_not_whole_is_not_good(tmp_path: Path, clock: Clock, harm
         said["sha256"] = hash_of(file)
     if harm in ("counts", "newer", "version", "escape"):
         manifest.write_text(json.dumps(said))
-    assert words in looked_through(copy, pool)
+    assert words in looked_through(copy)
     with pytest.raises(StoreError, match="is not good"):
         restore(copy, tmp_path / "other", clock)
     assert not (tmp_path / "other" / FILE).exists()
 
 
-def test_a_damaged_photograph_is_found_before_anything_is_restored(tmp_path: Path, clock: Clock) -> None:
-    filled(tmp_path / "shop")
+def pool_of(keeper: Backups) -> list[Path]:
+    """Photographs that backups share, without their small copies."""
+    return sorted(p for p in (keeper.place / "pictures").rglob("*.*") if ".small." not in p.name)
+
+
+def turn(path: Path) -> None:
+    """One byte of a file turned."""
+    data = bytearray(path.read_bytes())
+    data[len(data) // 2] ^= 1
+    path.write_bytes(data)
+
+
+def test_what_is_whole_comes_back_and_the_rest_is_named(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop").engine.dispose()
     keeper = Backups(tmp_path / "shop", clock)
     copy = keeper.take().path
-    whole = next(p for p in (keeper.place / "pictures").rglob("*.*") if ".small." not in p.name)
-    whole.write_bytes(whole.read_bytes()[:-5] + b"xxxxx")
-    with pytest.raises(StoreError, match=r"photograph .* is damaged"):
-        restore(copy, tmp_path / "other", clock)
+    bad, good = pool_of(keeper)
+    turn(bad)
+    back = restore(copy, tmp_path / "other", clock)
+    assert [Path(n).name for n in back.lost] == [bad.name]
+    assert Workshop(Database.open(tmp_path / "other" / FILE)).count(Shelf.OPEN) == 3
+    assert (tmp_path / "other" / "pictures" / good.parent.name / good.name).is_file()
+    assert not (tmp_path / "other" / "pictures" / bad.parent.name / bad.name).exists()
+    # one that stands whole in the workshop already is not lost
+    assert restore(copy, tmp_path / "shop", clock).lost == ()
+
+
+def test_a_byte_that_turns_in_the_pool_is_mended_within_a_week(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop")
+    keeper = Backups(tmp_path / "shop", clock)
+    keeper.take()
+    for path in (keeper.place / "pictures").rglob("*.*"):
+        turn(path)
+    for _ in range(7):
+        clock.later(days=1)
+        made = keeper.take()
+    assert made.good
+    assert made.lost == ()
+    assert restore(made.path, tmp_path / "other", clock).lost == ()
+
+
+def test_a_photograph_that_is_gone_from_the_workshop_is_said_and_the_rest_is_good(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop")
+    gone, turned = sorted(p for p in (tmp_path / "shop" / "pictures").rglob("*.*") if ".small." not in p.name)
+    gone.unlink()
+    turn(turned)
+    keeper = Backups(tmp_path / "shop", clock)
+    made = keeper.take()
+    assert made.good
+    assert sorted(Path(n).name for n in made.lost) == sorted([gone.name, turned.name])
+    assert "2 photographs are missing or damaged" in keeper.trouble()
+    # a copy that was whole once stays so
+    assert len(restore(made.path, tmp_path / "other", clock).lost) == 2
+
+
+def test_one_is_good_only_after_it_was_restored_for_trial(
+    tmp_path: Path, clock: Clock, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    database = filled(tmp_path / "shop")
+    keeper = Backups(tmp_path / "shop", clock)
+    with database.session(writes=True) as session:
+        from sqlalchemy import text
+
+        # the file holds together, and a head of it cannot be read
+        session.execute(text("UPDATE revision SET document = x'78' WHERE build_id = 2"))
+    made = keeper.take()
+    assert not made.good
+    assert "restored for trial" in made.wrong
+    assert "The last backup is not good" in keeper.trouble()
+    assert not list(keeper.place.glob(".half-*"))
+
+
+# -- clocks, processes, disks
+
+
+def test_a_clock_that_was_ahead_once_ends_no_later_backup(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop")
+    ticks = [0.0]
+    keeper = Backups(tmp_path / "shop", clock, ticks=lambda: ticks[0])
+    clock.later(days=3650)
+    far = keeper.take()
+    assert not keeper.due()
+    clock.later(days=-3650)
+    # it was taken just now, by the time that has run
+    assert not keeper.due()
+    ticks[0] += 25 * 3600
+    assert keeper.due()
+    near = keeper.take()
+    assert near.at < far.at
+    assert keeper.last_good() == near
+    assert keeper.all() == [near, far]
+    assert not keeper.due()
+    # started anew, it sees to it by the clock, and takes one where the clock says nothing
+    again = Backups(tmp_path / "shop", clock)
+    assert not again.due()
+    clock.later(hours=25)
+    assert again.due()
+    clock.later(days=-30)
+    assert Backups(tmp_path / "shop", clock).due()
+
+
+def test_a_clock_that_stands_still_ends_none_either(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop")
+    ticks = [0.0]
+    keeper = Backups(tmp_path / "shop", clock, ticks=lambda: ticks[0])
+    keeper.take()
+    ticks[0] += 23 * 3600
+    assert not keeper.due()
+    ticks[0] += 2 * 3600
+    assert keeper.due()
+
+
+def test_two_programs_do_not_take_one_at_a_time_and_neither_clears_the_others_half(
+    tmp_path: Path, clock: Clock
+) -> None:
+    filled(tmp_path / "shop")
+    keeper = Backups(tmp_path / "shop", clock)
+    keeper.take()
+    half = keeper.place / ".half-of-the-other"
+    half.mkdir()
+    with alone(keeper.place / ".lock"), pytest.raises(StoreError, match="Another program is taking a backup"):
+        Backups(tmp_path / "shop", clock).take()
+    assert half.exists()
+    keeper.take()
+    assert not half.exists()
+
+
+def test_whatever_goes_wrong_is_told_and_not_lost_with_its_thread(
+    tmp_path: Path, clock: Clock, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    filled(tmp_path / "shop")
+    keeper = Backups(tmp_path / "shop", clock)
+    for error, words in (
+        (sqlite3.OperationalError("disk I/O error"), "does not take what is written"),
+        (sqlite3.OperationalError("database or disk is full"), "is full"),
+        (OSError(30, "Read-only file system"), "may not write"),
+        (RuntimeError("of another kind"), "of another kind"),
+    ):
+
+        def broken(*_: object, error: Exception = error) -> None:
+            raise error
+
+        monkeypatch.setattr("arcstack.services.backups.keeping.copied", broken)
+        keeper.start("each day")
+        for _ in range(300):
+            if not keeper.work.running:
+                break
+            Event().wait(0.02)
+        assert words in keeper.work.wrong
+        assert "The last backup failed" in keeper.trouble()
+    monkeypatch.undo()
+    keeper.start("by hand")
+    for _ in range(500):
+        if not keeper.work.running:
+            break
+        Event().wait(0.02)
+    assert keeper.trouble() == ""
+    clock.later(days=3)
+    assert "3 days old" in keeper.trouble()
+
+
+def test_a_refused_restore_leaves_nothing_behind(tmp_path: Path, clock: Clock, monkeypatch: pytest.MonkeyPatch) -> None:
+    database = filled(tmp_path / "shop")
+    copy = Backups(tmp_path / "shop", clock).take().path
+    other = filled(tmp_path / "other")
+    before = set(files(tmp_path / "other")) | {f"{FILE}-shm", f"{FILE}-wal"}
+    with other.engine.connect() as held:
+        held.exec_driver_sql("SELECT 1 FROM build").all()
+        with pytest.raises(StoreError, match="is being served"):
+            restore(copy, tmp_path / "other", clock)
+    assert set(files(tmp_path / "other")) <= before
+    shutil.rmtree(tmp_path / "third", ignore_errors=True)
+    monkeypatch.setattr(
+        "arcstack.services.backups.restoring._set_aside", lambda *_: (_ for _ in ()).throw(OSError(28, "full"))
+    )
+    with pytest.raises(StoreError, match="is full"):
+        restore(copy, tmp_path / "third", clock)
+    assert files(tmp_path / "third") == {}
+    database.engine.dispose()
+
+
+def test_a_zip_is_no_larger_than_it_says(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop")
+    target, bomb = tmp_path / "along.zip", tmp_path / "bomb.zip"
+    Backups(tmp_path / "shop", clock).portable(target)
+    with zipfile.ZipFile(target) as whole_, zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as made_:
+        for each in whole_.namelist():
+            data = whole_.read(each)
+            made_.writestr(each, data + b"\0" * 200_000_000 if each == FILE else data)
+    with pytest.raises(StoreError, match="larger than it says"):
+        restore(bomb, tmp_path / "home", clock)
+    assert not (tmp_path / "home").exists() or files(tmp_path / "home") == {}
+
+
+# -- a second folder, and one head
+
+
+def test_each_backup_lies_in_the_second_folder_too_and_opens_with_its_passphrase(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop")
+    keeper, share = Backups(tmp_path / "shop", clock), tmp_path / "share"
+    keeper.second.name(share, "nine words of a passphrase")
+    made = keeper.take()
+    assert keeper.trouble() == ""
+    (sealed,) = keeper.second.files()
+    assert sealed.suffix == SEALED
+    kept = (
+        sealed.read_bytes() + (share / "key.age").read_bytes() + (tmp_path / "shop" / "second-folder.json").read_bytes()
+    )
+    for secret in (b"SQLite format 3", b"Tamarack", b"nine words", b"AGE-SECRET-KEY"):
+        assert secret not in kept
+    with pytest.raises(StoreError, match="not opened by that passphrase"):
+        unsealed(sealed, "another passphrase", tmp_path)
+    plain = unsealed(sealed, "nine words of a passphrase", tmp_path)
+    assert restore(plain, tmp_path / "home", clock).counts == made.counts
+    turn(sealed)
+    with pytest.raises(StoreError, match="or it is damaged"):
+        unsealed(sealed, "nine words of a passphrase", tmp_path)
+    # a share that is gone is told, and the backup itself is good
+    shutil.rmtree(share)
+    share.write_text("no folder any more")
+    clock.later(days=1)
+    assert keeper.take().good
+    assert "second folder" in keeper.trouble()
+    keeper.second.forget()
+    keeper.take()
+    assert keeper.trouble() == ""
+
+
+def test_the_second_folder_keeps_so_many(tmp_path: Path, clock: Clock, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("arcstack.services.backups.second.KEEPS", 3)
+    filled(tmp_path / "shop")
+    keeper = Backups(tmp_path / "shop", clock)
+    keeper.second.name(tmp_path / "share", "")
+    for _ in range(5):
+        clock.later(days=1)
+        keeper.take()
+    found = keeper.second.files()
+    assert len(found) == 3
+    assert restore(found[0], tmp_path / "home", clock).lost == ()
+
+
+@pytest.mark.parametrize("name", ["3", "returned"])
+def test_one_head_comes_back_beside_what_stands(tmp_path: Path, clock: Clock, name: str) -> None:
+    database = filled(tmp_path / "shop")
+    keeper = Backups(tmp_path / "shop", clock)
+    copy = keeper.take().path
+    workshop = Workshop(database)
+    was, sheet = workshop.open(3).build, Bench(database).sheet(3, workshop.open(3).build)
+    workshop.shelve(3, Shelf.DELETED, WHO)
+    workshop.remove(3)
+    database.engine.dispose()
+    shutil.rmtree(tmp_path / "shop" / "pictures")
+    back = restore_head(copy, tmp_path / "shop", name if name == "3" else was.name, WHO)
+    # never under the number that another head had
+    assert back.id == 4
+    assert (back.readings, back.pictures) == (len(sheet.readings), 2)
+    now = Bench(database).sheet(4, workshop.open(4).build)
+    assert workshop.open(4).build == was
+    assert [r.value for r in now.readings] == [r.value for r in sheet.readings]
+    assert all(r.by.hand.endswith("(by file)") for r in now.readings)
+    assert workshop.count(Shelf.OPEN) == 3
+    with pytest.raises(NotFound, match="no such head"):
+        restore_head(copy, tmp_path / "shop", "Nobody", WHO)
 
 
 # -- bringing back
@@ -352,9 +607,9 @@ def test_a_backup_comes_back_whole_on_another_machine(tmp_path: Path, clock: Clo
         assert keeper.portable(source).good
     else:
         source = keeper.take().path
-    counts, old = restore(source, tmp_path / "home" / "arc-stack", clock)
-    assert counts["build"] == 3
-    assert old is None
+    back = restore(source, tmp_path / "home" / "arc-stack", clock)
+    assert back.counts["build"] == 3
+    assert (back.old, back.lost) == (None, ())
     assert told(tmp_path / "home" / "arc-stack") == told(tmp_path / "shop")
     assert files(tmp_path / "home" / "arc-stack" / "pictures") == files(tmp_path / "shop" / "pictures")
     again = Workshop(Database.open(tmp_path / "home" / "arc-stack" / FILE))
@@ -371,7 +626,7 @@ def test_a_workshop_that_is_served_is_not_restored_over(tmp_path: Path, clock: C
         restore(copy, tmp_path / "shop", clock)
     assert told(tmp_path / "shop") == before
     database.engine.dispose()
-    _, old = restore(copy, tmp_path / "shop", clock)
+    old = restore(copy, tmp_path / "shop", clock).old
     assert old is not None
     assert old.is_file()
 
@@ -404,7 +659,7 @@ def test_a_backup_is_brought_back_from_whatever_state(tmp_path: Path, clock: Clo
             part.unlink()
     else:
         file.with_name(f"{FILE}-wal").write_bytes(os.urandom(8192))
-    _, old = restore(copy, shop, clock)
+    old = restore(copy, shop, clock).old
     assert told(shop) == wanted
     assert (old is None) is (state == "gone")
     assert not file.with_name(f"{FILE}-wal").exists() or file.with_name(f"{FILE}-wal").stat().st_size == 0

@@ -5,7 +5,10 @@ import time
 import zipfile
 from datetime import UTC, datetime, timedelta
 
+import pytest
+
 from arcstack.services.backups import Backups
+from tests.services.pictured import picture
 from tests.web.conftest import Browser
 
 
@@ -60,3 +63,25 @@ def test_the_whole_workshop_is_taken_along_in_both_forms(browser: Browser) -> No
             assert inside in whole.namelist()
         told.close()
     assert browser.client.post("/backups/other", headers={"X-CSRFToken": browser.token}).status_code in (400, 404, 405)
+
+
+def test_a_backup_that_failed_stands_on_the_first_page_until_it_is_mended(browser: Browser) -> None:
+    work = keeper(browser).work
+    work.wrong = "The disk is full."
+    page = browser.get("/")
+    assert "The last backup failed: The disk is full." in page
+    assert "See to the backups" in page
+    work.wrong = ""
+    assert "See to the backups" not in browser.get("/")
+
+
+def test_a_full_disk_in_any_act_is_told_in_words(browser: Browser, monkeypatch: pytest.MonkeyPatch) -> None:
+    def full(*_: object, **__: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("arcstack.services.pictures.tempfile.TemporaryDirectory", full)
+    data = {"picture": (io.BytesIO(picture()), "a.jpg"), "csrf_token": browser.token}
+    browser.sit()
+    told = browser.client.post("/builds/1/intake/pictures", data=data, headers={"Referer": "http://localhost/"})
+    assert told.status_code == 503
+    assert "is full. Nothing was stored. Make room" in told.get_data(as_text=True)

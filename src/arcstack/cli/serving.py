@@ -18,6 +18,7 @@ from arcstack.demo.workshop import make_demo
 from arcstack.dynamics.apart import Apart
 from arcstack.errors import StoreError
 from arcstack.services import Sweeps
+from arcstack.services.certificates import CERTIFICATE, KEY, folder_of_certificates, names_of
 from arcstack.settings import setting
 from arcstack.store.database import own_folder
 from arcstack.web import create_app
@@ -115,13 +116,22 @@ def _serve(
 @click.option("--name", "names", multiple=True, help="A name that it is called by in the shop; once more for another.")
 @click.option("--cert", type=FILE, help="Certificate of this machine, PEM, with its chain.")
 @click.option("--key", type=FILE, help="Its key, PEM.")
-def serve(port: int, data: Path | None, host: str, names: tuple[str, ...], cert: Path | None, key: Path | None) -> None:
+@click.option("--private", is_flag=True, help="With the certificate that `arc-stack certificate` made.")
+def serve(
+    port: int, data: Path | None, host: str, names: tuple[str, ...], cert: Path | None, key: Path | None, private: bool
+) -> None:
     """Serve the workshop: on 127.0.0.1 to this machine alone, with --host to the shop's network, where people sign in.
 
     The network is not served before a password is set (see the command password).
     """
     if (cert is None) != (key is None):
         raise click.UsageError("A certificate needs its key, and a key its certificate: name both.")
+    if private:
+        folder = folder_of_certificates(folder_of(data))
+        cert, key = folder / CERTIFICATE, folder / KEY
+        if not cert.is_file():
+            raise click.ClickException("There is no certificate yet: arc-stack certificate bench.local makes one.")
+        names = (*names, *names_of(cert))
     _serve(folder_of(data), port, host, names, (cert, key) if cert is not None and key is not None else None)
 
 

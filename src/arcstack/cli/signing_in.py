@@ -9,6 +9,7 @@ import click
 from arcstack.cli.given import DATA, folder_of
 from arcstack.errors import FieldError, StoreError
 from arcstack.services import Who
+from arcstack.services.certificates import make
 from arcstack.services.people import People, Role
 from arcstack.store import Database
 
@@ -33,3 +34,19 @@ def password(name: str, data: Path | None, role: str | None, from_stdin: bool) -
     except StoreError as error:
         raise click.ClickException(str(error)) from error
     click.echo(f"{made.name} signs in as {made.role.value}: {made.role.words}.")
+
+
+@click.command("certificate")
+@click.argument("names", nargs=-1, required=True)
+@DATA
+def certificate(names: tuple[str, ...], data: Path | None) -> None:
+    """Make a certificate for this machine, called NAMES such as bench.local, by the shop's own authority.
+
+    Tablets take the authority once, from the page /trust; `serve --private` uses the certificate.
+    """
+    try:
+        made = make(folder_of(data), names, datetime.now(UTC))
+    except StoreError as error:
+        raise click.ClickException(str(error)) from error
+    click.echo(f"{made.certificate}, for {', '.join(names)}, until {made.ends:%-d %B %Y}")
+    click.echo(f"Its authority, to be trusted by each tablet, has the SHA-256\n{made.fingerprint}")

@@ -1,6 +1,7 @@
 """Trouble with the workshop's files, in plain words."""
 
 import errno
+import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -20,8 +21,11 @@ def worded(path: Path) -> Iterator[None]:
         if told is None:
             raise
         raise StoreError(told) from error
+    except sqlite3.Error as error:
+        told = _database_words(str(error).lower(), path)
+        raise StoreError(told or f"The file {path} cannot be used: {error}.") from error
     except OSError as error:
-        raise StoreError(_system_words(error, path)) from error
+        raise StoreError(system_words(error, path)) from error
 
 
 def _database_words(said: str, path: Path) -> str | None:
@@ -48,7 +52,8 @@ def _database_words(said: str, path: Path) -> str | None:
     return None
 
 
-def _system_words(error: OSError, path: Path) -> str:
+def system_words(error: OSError, path: Path) -> str:
+    """What is wrong with the disk that holds a file, and what to do."""
     if error.errno in (errno.ENOTDIR, errno.EEXIST):
         return f"{path.parent} is no folder, so no workshop can be kept there. Name another with --data."
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):

@@ -9,7 +9,7 @@ from datetime import UTC, datetime, timedelta
 from functools import cache
 from pathlib import Path
 
-from flask import Flask, Response, g, has_request_context, render_template, request
+from flask import Flask, Response, current_app, g, has_request_context, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from jinja2 import Undefined
 from markupsafe import Markup, escape
@@ -30,7 +30,7 @@ from arcstack.services.reasons import words
 from arcstack.services.trail import Trail
 from arcstack.settings import setting
 from arcstack.store import Database, own_folder
-from arcstack.store.trouble import worded
+from arcstack.store.trouble import system_words, worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, in_system, show
 from arcstack.web.frame import editing, pages, waiting
 from arcstack.web.frame.stale import stale
@@ -58,6 +58,7 @@ from arcstack.web.pages import (
     shelf,
     specify,
     trail,
+    trusting,
     watching,
     window,
     workshop,
@@ -123,6 +124,7 @@ def create_app(
     app = Flask(__name__)
     app.url_map.converters |= {"int": Number, "side": Side}
     app.config.update(
+        DATA=data,
         SECRET_KEY=_secret(data),
         TESTING=testing,
         MAX_CONTENT_LENGTH=LARGEST + 100_000,
@@ -158,7 +160,7 @@ def create_app(
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
-        specify, pages, editing, waiting, watching, people, backups, trail,
+        specify, pages, editing, waiting, watching, people, backups, trail, trusting,
     )  # fmt: skip
     at_bench = (
         gauges,
@@ -225,6 +227,7 @@ def create_app(
     app.after_request(_guard)
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(StoreError, _no_store)
+    app.register_error_handler(OSError, _no_disk)
     app.register_error_handler(PracticeError, _no_practice)
     app.register_error_handler(StaleRevision, stale)
     app.register_error_handler(Frozen, _frozen)
@@ -335,6 +338,12 @@ Told = tuple[str, int, dict[str, str]]
 
 def _no_store(error: StoreError) -> Told:
     return _told("The workshop's file", str(error), 503)
+
+
+def _no_disk(error: OSError) -> Told:
+    """A disk that is full, read-only or gone, wherever in an act it was met."""
+    words = system_words(error, current_app.config["DATA"] / "workshop.sqlite")
+    return _told("The disk of the workshop", words, 503)
 
 
 def _no_practice(error: PracticeError) -> Told:

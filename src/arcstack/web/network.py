@@ -17,7 +17,7 @@ LOOPBACK = ("127.0.0.1", "localhost")
 
 SESSION = timedelta(hours=setting("people.session_hours"))
 
-FREE = frozenset({"people.sign_in", "people.signing_in", "static"})
+FREE = frozenset({"people.sign_in", "people.signing_in", "static", "trusting.index", "trusting.file"})
 """Addresses that answer before anybody has signed in."""
 
 LOOKS = frozenset({

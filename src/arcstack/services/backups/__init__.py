@@ -2,6 +2,10 @@
 
 from arcstack.services.backups.copies import FILE, MANIFEST, PICTURES, Backup, looked_through
 from arcstack.services.backups.keeping import EVERY, Backups, keeps
-from arcstack.services.backups.restoring import restore
+from arcstack.services.backups.restoring import Restored, restore
+from arcstack.services.backups.second import SEALED, SecondFolder, unsealed
 
-__all__ = ["EVERY", "FILE", "MANIFEST", "PICTURES", "Backup", "Backups", "keeps", "looked_through", "restore"]
+__all__ = [
+    "EVERY", "FILE", "MANIFEST", "PICTURES", "SEALED", "Backup", "Backups", "Restored", "SecondFolder", "keeps",
+    "looked_through", "restore", "unsealed",
+]  # fmt: skip

@@ -6,12 +6,13 @@ import os
 import shutil
 import sqlite3
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import closing, contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from types import MappingProxyType
 from typing import Any
 
 from arcstack import __version__
@@ -23,12 +24,19 @@ FILE, MANIFEST, PICTURES = "workshop.sqlite", "manifest.json", "pictures"
 TABLES = ("build", "revision", "reading", "event", "part", "cam", "practice", "instrument")
 """What is counted in a copy, and must be there again when it is opened."""
 
+MOST_MANIFEST, SPARE_BYTES = 50_000_000, 20_000_000
+TYPES = ("jpg", "png", "webp")
+
 STAMP = "%Y-%m-%dT%H-%M-%SZ"
 
 
 @dataclass(frozen=True)
 class Backup:
-    """One copy: when it was taken, why, what it holds, and what was found wrong with it (empty for a good one)."""
+    """One copy: when it was taken, why, what it holds, and what was found wrong with it (empty for a good one).
+
+    ``number`` counts copies, whatever the clock says; ``lost`` are photographs that were missing or damaged in the
+    workshop itself when it was taken: the rest of it is good all the same.
+    """
 
     path: Path
     at: datetime
@@ -38,6 +46,8 @@ class Backup:
     pictures: int
     size: int
     wrong: str = ""
+    number: int = 0
+    lost: tuple[str, ...] = ()
 
     @property
     def name(self) -> str:
@@ -56,16 +66,16 @@ def as_told(path: Path) -> Backup:
         size = (path / FILE).stat().st_size
         return Backup(
             path, at, str(told["why"]), str(told["version"]), dict(told["counts"]), len(told["pictures"]), size,
-            str(told.get("wrong", "")),
+            str(told.get("wrong", "")), int(told.get("number", 0)), tuple(map(str, told.get("lost", ()))),
         )  # fmt: skip
     except (OSError, ValueError, KeyError, TypeError) as error:
         return Backup(path, datetime(1970, 1, 1, tzinfo=UTC), "", "", {}, 0, 0, f"it cannot be read: {error}")
 
 
-def looked_through(folder: Path, pictures: Path, *, hashes: bool = False) -> str:
+def looked_through(folder: Path) -> str:
     """What is wrong with a copy, in words; empty where it opens, holds together, and holds all that it says it does.
 
-    With ``hashes`` every photograph is read through too.
+    Its photographs lie beside it, each by its hash: see ``whole``.
     """
     try:
         told = json.loads((folder / MANIFEST).read_text("utf-8"))
@@ -83,15 +93,23 @@ def looked_through(folder: Path, pictures: Path, *, hashes: bool = False) -> str
                 return f"it was written by a newer version ({version})"
             if (counts := _counts(file)) != told["counts"]:
                 return f"it holds {counts}, and should hold {told['counts']}"
-        for name in told["pictures"]:
-            path = pictures / name
-            if ".." in name or not path.is_file():
-                return f"photograph {Path(name).name[:16]} is missing"
-            if hashes and ".small." not in path.name and hash_of(path) != path.name.partition(".")[0]:
-                return f"photograph {path.name[:16]} is damaged"
+            if any(not belongs(f"{PICTURES}/{name}") for name in told["pictures"]):
+                return "it names a photograph by no name that one has"
     except (OSError, ValueError, KeyError, TypeError, sqlite3.Error) as error:
         return f"it cannot be opened: {error}"
     return ""
+
+
+def whole(path: Path, sums: Mapping[str, str] = MappingProxyType({}), name: str = "") -> bool:
+    """Whether a photograph is here and is what its name says; a small copy is held to ``sums``, where they tell."""
+    if not path.is_file():
+        return False
+    own = path.name.partition(".")
+    said = own[0] if own[2] in TYPES else sums.get(name, "")
+    try:
+        return not said or hash_of(path) == said
+    except OSError:
+        return False
 
 
 @contextmanager
@@ -103,16 +121,43 @@ def opened(source: Path) -> Iterator[Path]:
     with TemporaryDirectory(dir=room(source)) as folder:
         try:
             with zipfile.ZipFile(source) as whole:
-                for info in whole.infolist():
-                    if not _belongs(info.filename):
-                        raise StoreError(f"{source.name} holds {info.filename[:60]!r}, which is no part of a backup.")
+                _bounded(whole, source, Path(folder))
                 whole.extractall(folder)
-        except (OSError, zipfile.BadZipFile, zipfile.LargeZipFile, RuntimeError, NotImplementedError) as error:
+        except (
+            OSError,
+            ValueError,
+            AttributeError,
+            zipfile.BadZipFile,
+            zipfile.LargeZipFile,
+            RuntimeError,
+            NotImplementedError,
+        ) as error:
             raise StoreError(f"{source.name} is no backup, or it is cut off: {error}. Nothing was changed.") from error
         yield Path(folder)
 
 
-def _belongs(name: str) -> bool:
+def _bounded(whole: zipfile.ZipFile, source: Path, folder: Path) -> None:
+    """Raise ``StoreError`` for what is no part of a backup, and before anything is unpacked that is larger than its
+    manifest says, or than the disk has room for."""
+    infos = whole.infolist()
+    names = [i.filename for i in infos]
+    for name in names:
+        if not belongs(name):
+            raise StoreError(f"{source.name} holds {name[:60]!r}, which is no part of a backup.")
+    if len(set(names)) != len(names) or MANIFEST not in names:
+        raise StoreError(f"{source.name} is no backup: it has no list of what it holds. Nothing was changed.")
+    if whole.getinfo(MANIFEST).file_size > MOST_MANIFEST:
+        raise StoreError(f"{source.name} is no backup: its list is without end. Nothing was changed.")
+    sizes = json.loads(whole.read(MANIFEST)).get("sizes", {})
+    for info in infos:
+        said = sizes.get(info.filename.removeprefix(f"{PICTURES}/"))
+        if sizes and info.filename != MANIFEST and info.file_size != said:
+            raise StoreError(f"{source.name} is not good: {info.filename[:60]} is larger than it says, or not of it.")
+    if sum(i.file_size for i in infos) > shutil.disk_usage(folder).free - SPARE_BYTES:
+        raise StoreError(f"There is no room to open {source.name}: make room, then do it again. Nothing was changed.")
+
+
+def belongs(name: str) -> bool:
     """Whether a name inside a portable file is one that a backup has: no path leads out of it."""
     if name in (FILE, MANIFEST):
         return True
@@ -126,11 +171,27 @@ def room(near: Path) -> Path:
     return folder
 
 
-def manifest_of(at: datetime, why: str, counts: dict[str, int], files: list[str], sha256: str) -> dict[str, Any]:
+def manifest_of(
+    at: datetime, why: str, counts: dict[str, int], files: list[str], copy: Path, pictures: Path, number: int = 0,
+    lost: Sequence[str] = (),
+) -> dict[str, Any]:  # fmt: skip
+    """What a copy says of itself: what it holds, how large each part is, and the hash of what is not named by it."""
+    small = [f for f in files if f.split(".", 1)[1] not in TYPES]
     return {
-        "arc_stack_backup": 1, "at": at.isoformat(), "why": why, "version": __version__, "counts": counts,
-        "sha256": sha256, "pictures": files,
+        "arc_stack_backup": 1, "number": number, "at": at.isoformat(), "why": why, "version": __version__,
+        "counts": counts, "sha256": hash_of(copy), "pictures": files, "lost": list(lost),
+        "sizes": {FILE: copy.stat().st_size} | {f: (pictures / f).stat().st_size for f in files},
+        "sums": {f: hash_of(pictures / f) for f in small},
     }  # fmt: skip
+
+
+def zipped(target: Path, manifest: dict[str, Any], copy: Path, pictures: Path) -> None:
+    """All of a backup in one file."""
+    with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as made:
+        made.writestr(MANIFEST, json.dumps(manifest, indent=1))
+        made.write(copy, FILE)
+        for name in manifest["pictures"]:
+            made.write(pictures / name, f"{PICTURES}/{name}", zipfile.ZIP_STORED)
 
 
 def copied(source: Path, target: Path) -> dict[str, int]:

@@ -1,9 +1,11 @@
 """Backups kept: taken while the workshop runs, each day by themselves, and let go by a rule."""
 
+import fcntl
 import json
 import shutil
-import zipfile
-from collections.abc import Callable, Sequence
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -17,10 +19,10 @@ from arcstack.services.backups.copies import (
     MANIFEST,
     PICTURES,
     STAMP,
+    TYPES,
     Backup,
     as_told,
     copied,
-    hash_of,
     looked_through,
     manifest_of,
     opened,
@@ -29,7 +31,11 @@ from arcstack.services.backups.copies import (
     put_file,
     room,
     sync,
+    whole,
+    zipped,
 )
+from arcstack.services.backups.restoring import linked, restore, unreadable
+from arcstack.services.backups.second import SecondFolder
 from arcstack.settings import setting
 from arcstack.store import own_folder
 from arcstack.store.database import OWNER_ONLY
@@ -53,63 +59,103 @@ class Work:
 class Backups:
     """Backups of the workshop in a folder, kept beside it under ``backups`` unless another place is named."""
 
-    def __init__(self, data: Path, clock: Callable[[], datetime], place: Path | None = None) -> None:
-        self.data, self.clock = data, clock
+    def __init__(
+        self, data: Path, clock: Callable[[], datetime], place: Path | None = None,
+        ticks: Callable[[], float] = time.monotonic,
+    ) -> None:  # fmt: skip
+        self.data, self.clock, self.ticks = data, clock, ticks
         self.place = place or data / "backups"
+        self.second = SecondFolder(data)
         self.work = Work()
         self._lock, self._stopped = Lock(), Event()
+        self._since: float | None = None
 
     # -- what there is
 
     def all(self) -> list[Backup]:
-        """Every copy, the newest first, as its manifest tells it."""
+        """Every copy, the newest first, as its manifest tells it; counted, for a clock may go back."""
         if not self.place.is_dir():
             return []
         found = [as_told(p) for p in self.place.iterdir() if (p / MANIFEST).is_file() and not p.name.startswith(".")]
-        return sorted(found, key=lambda b: b.at, reverse=True)
+        return sorted(found, key=lambda b: (b.number, b.at), reverse=True)
 
     def last_good(self) -> Backup | None:
         """The newest copy that was good when it was taken."""
         return next((b for b in self.all() if b.good), None)
 
     def due(self) -> bool:
-        """Whether a day has gone by since the last good one, and there is something to keep."""
+        """Whether a day has gone by since the last good one, and there is something to keep.
+
+        By the clock, where it is not behind that one; and by the time that this program has run since it took one.
+        """
+        if not (self.data / FILE).is_file():
+            return False
         last = self.last_good()
-        return (self.data / FILE).is_file() and (last is None or self.clock() - last.at >= EVERY)
+        if last is None or self.clock() - last.at >= EVERY:
+            return True
+        if self._since is not None:
+            return self.ticks() - self._since >= EVERY.total_seconds()
+        # one that a clock ahead of this one wrote says nothing of today
+        return self.clock() - last.at < -NEAR
+
+    def trouble(self) -> str:
+        """What stands in the way of tonight's, in words for the first page; empty where all is well."""
+        if not (self.data / FILE).is_file():
+            return ""
+        found = self.all()
+        last = next((b for b in found if b.good), None)
+        if self.work.wrong and not self.work.running:
+            return f"The last backup failed: {self.work.wrong}"
+        if found and not found[0].good:
+            return f"The last backup is not good: {found[0].wrong}"
+        if last is not None and self.clock() - last.at > 2 * EVERY:
+            return f"The last good backup is {(self.clock() - last.at).days} days old."
+        if last is not None and last.lost:
+            return f"{len(last.lost)} photographs are missing or damaged in the workshop itself, and in its backups."
+        return self.second.trouble
 
     # -- what is made
 
     def take(self, why: str = "by hand") -> Backup:
-        """Copy the workshop as it stands, look through the copy, and let those go that the rule no longer keeps.
+        """Copy the workshop as it stands, restore the copy in a trial folder and compare, and let those go that the
+        rule no longer keeps.
 
         Nothing that is half written is ever called a backup. Raises ``StoreError``.
         """
         with self._lock, worded(self.place):
             at = self.clock().replace(microsecond=0)
             own_folder(self.place)
-            for left in self.place.glob(".half-*"):
-                shutil.rmtree(left, ignore_errors=True)
-            half = self.place / f".half-{at.strftime(STAMP)}"
-            own_folder(half)
-            try:
-                counts = copied(self.data / FILE, half / FILE)
-                files = self._pool(half / FILE)
-                manifest = manifest_of(at, why, counts, files, hash_of(half / FILE))
+            with alone(self.place / ".lock"):
+                for left in self.place.glob(".half-*"):
+                    shutil.rmtree(left, ignore_errors=True)
+                made = self._made(at, why)
+                if made.good:
+                    self._since = self.ticks()
+                    self._let_go()
+                    self.second.put(made, self.place / PICTURES, self.clock())
+                return made
+
+    def _made(self, at: datetime, why: str) -> Backup:
+        half = self.place / f".half-{at.strftime(STAMP)}"
+        own_folder(half)
+        try:
+            counts = copied(self.data / FILE, half / FILE)
+            files, lost = self._pool(half / FILE, at)
+            number = max((b.number for b in self.all()), default=0) + 1
+            pool = self.place / PICTURES
+            manifest = manifest_of(at, why, counts, files, half / FILE, pool, number, lost)
+            put_bytes(half / MANIFEST, json.dumps(manifest, indent=1).encode())
+            wrong = looked_through(half) or tried(half, pool, self.place, self.clock)
+            if wrong:
+                manifest["wrong"] = wrong
                 put_bytes(half / MANIFEST, json.dumps(manifest, indent=1).encode())
-                wrong = looked_through(half, self.place / PICTURES)
-                if wrong:
-                    manifest["wrong"] = wrong
-                    put_bytes(half / MANIFEST, json.dumps(manifest, indent=1).encode())
-                whole = self._free(at)
-                half.replace(whole)
-                sync(self.place)
-            except BaseException:
-                shutil.rmtree(half, ignore_errors=True)
-                raise
-            made = as_told(whole)
-            if made.good:
-                self._let_go()
-            return made
+            whole_ = self._free(at)
+            half.replace(whole_)
+            sync(self.place)
+        except BaseException:
+            shutil.rmtree(half, ignore_errors=True)
+            raise
+        return as_told(whole_)
 
     def _free(self, at: datetime) -> Path:
         """A name of its own for a copy, also for two in one second."""
@@ -117,17 +163,37 @@ class Backups:
         names = (stamp, *(f"{stamp}-{n}" for n in range(2, 100)))
         return next(p for n in names if not (p := self.place / n).exists())
 
-    def _pool(self, copy: Path) -> list[str]:
-        """Photographs that the copy names, each copied once and for all: its name is the hash of its bytes."""
-        wanted = [f for f in pictures_of(copy) if (self.data / PICTURES / f).is_file()]
+    def _pool(self, copy: Path, at: datetime) -> tuple[list[str], list[str]]:
+        """Photographs that the copy names, each copied once and for all: its name is the hash of its bytes. Gives those
+        that are whole, and those that are neither in the workshop nor here.
+
+        What is new is read through; of the rest a seventh each night, so that a byte that turns is found within a week
+        while the workshop still has it.
+        """
+        wanted, sums = pictures_of(copy), self._sums()
         self.work.of, self.work.done = len(wanted), 0
+        kept: list[str] = []
+        lost: list[str] = []
         for name in wanted:
-            target = self.place / PICTURES / name
-            if not target.is_file() or target.stat().st_size != (self.data / PICTURES / name).stat().st_size:
+            source, target = self.data / PICTURES / name, self.place / PICTURES / name
+            turn = int(name[:2], 16) % NIGHTS == at.toordinal() % NIGHTS
+            here = target.is_file() and (not turn or whole(target, sums, name))
+            if not here and source.is_file() and whole(source, sums, name):
                 own_folder(target.parent)
-                put_file(self.data / PICTURES / name, target)
+                put_file(source, target)
+                here = whole(target, sums, name)
+            (kept if here else lost).append(name)
             self.work.done += 1
-        return wanted
+        # the small copy of one that is lost shows what it was; of one that is there it is made again
+        return kept, [n for n in lost if n.split(".", 1)[1] in TYPES]
+
+    def _sums(self) -> dict[str, str]:
+        """Hashes of small copies, as the last manifest tells them."""
+        for b in self.all():
+            told = json.loads((b.path / MANIFEST).read_text("utf-8")).get("sums")
+            if isinstance(told, dict):
+                return told
+        return {}
 
     def _let_go(self) -> None:
         """Remove what the rule no longer keeps, and photographs that no copy names any more."""
@@ -153,6 +219,8 @@ class Backups:
                 self.work.wrong = made.wrong
             except StoreError as error:
                 self.work.wrong = str(error)
+            except Exception as error:  # whatever it is, it is told and not lost with its thread
+                self.work.wrong = f"It could not be taken: {error or type(error).__name__}."
             finally:
                 self.work.running = False
 
@@ -166,8 +234,8 @@ class Backups:
                 try:
                     if self.due() and not self.work.running:
                         self.start("each day")
-                except StoreError as error:
-                    self.work.wrong = str(error)
+                except Exception as error:  # the next look comes all the same
+                    self.work.wrong = f"It could not be seen whether one is due: {error}"
 
         Thread(target=look, name="backups", daemon=True).start()
 
@@ -180,22 +248,56 @@ class Backups:
         with self._lock, worded(target), TemporaryDirectory(dir=room(target)) as folder:
             copy = Path(folder) / FILE
             counts = copied(self.data / FILE, copy)
-            files = [f for f in pictures_of(copy) if (self.data / PICTURES / f).is_file()]
+            named, pictures = pictures_of(copy), self.data / PICTURES
+            files = [f for f in named if whole(pictures / f)]
+            lost = [f for f in named if f not in files and f.split(".", 1)[1] in TYPES]
             at = self.clock().replace(microsecond=0)
-            manifest = manifest_of(at, "to take along", counts, files, hash_of(copy))
+            manifest = manifest_of(at, "to take along", counts, files, copy, pictures, lost=lost)
             half = Path(folder) / "whole.zip"
-            with zipfile.ZipFile(half, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as made:
-                made.writestr(MANIFEST, json.dumps(manifest, indent=1))
-                made.write(copy, FILE)
-                for name in files:
-                    made.write(self.data / PICTURES / name, f"{PICTURES}/{name}", zipfile.ZIP_STORED)
+            zipped(half, manifest, copy, pictures)
             with opened(half) as inside:
-                wrong = looked_through(inside, inside / PICTURES, hashes=True)
+                wrong = looked_through(inside) or tried(inside, inside / PICTURES, Path(folder), self.clock)
             if wrong:
                 raise StoreError(f"The copy is not good: {wrong}. Nothing was written.")
             half.chmod(OWNER_ONLY)
             half.replace(target)
-            return Backup(target, at, "to take along", __version__, counts, len(files), target.stat().st_size)
+            size = target.stat().st_size
+            return Backup(target, at, "to take along", __version__, counts, len(files), size, lost=tuple(lost))
+
+
+NEAR, NIGHTS = timedelta(minutes=5), 7
+"""Clocks may differ by so much; and in so many nights every photograph is read through."""
+
+
+@contextmanager
+def alone(lock: Path) -> Iterator[None]:
+    """Alone among all programs that keep this folder. Raises ``StoreError`` where another one is at it."""
+    lock.touch(OWNER_ONLY)
+    with lock.open("r+b") as held:
+        try:
+            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError as error:
+            raise StoreError(
+                "Another program is taking a backup at this moment. Look again when it is done."
+            ) from error
+        yield
+
+
+def tried(folder: Path, pictures: Path, near: Path, clock: Callable[[], datetime]) -> str:
+    """Restore a copy in a trial folder and hold it against what it says; what is wrong, in words."""
+    told = json.loads((folder / MANIFEST).read_text("utf-8"))
+    with TemporaryDirectory(dir=near, prefix=".half-trial-") as trial:
+        home = Path(trial) / "shop"
+        try:
+            back = restore(folder, home, clock, pictures, linked)
+        except StoreError as error:
+            return f"restored for trial, it failed: {error}"
+        if back.counts != told["counts"] or back.lost:
+            return f"restored for trial, it held {back.counts} and lacked {len(back.lost)} photographs"
+        missing = [n for n in told["pictures"] if not (home / PICTURES / n).is_file()]
+        if missing:
+            return f"restored for trial, it lacked {len(missing)} photographs"
+        return unreadable(home / FILE)
 
 
 def keeps(found: Sequence[Backup], now: datetime) -> set[Backup]:

@@ -8,11 +8,12 @@ from flask import current_app, session
 from arcstack.assess import Assessment
 from arcstack.document import Sitting
 from arcstack.services import Assessments, Current, PartShelf, Searches, Sweeps, Who, Workshop
+from arcstack.services.backups import Backups
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
 from arcstack.services.pictures import Pictures
 from arcstack.units import System
-from arcstack.web.network import signed_in
+from arcstack.web.network import may_own, signed_in
 
 
 def current_system() -> System:
@@ -99,6 +100,11 @@ def searches() -> Searches:
 
 def picture_store() -> Pictures:
     return cast(Pictures, current_app.extensions["pictures"])
+
+
+def kept_backups() -> Backups | None:
+    """What keeps this workshop, for whoever may see to it; None for anybody else."""
+    return cast(Backups, current_app.extensions["backups"]) if may_own() else None
 
 
 def bench() -> Bench:

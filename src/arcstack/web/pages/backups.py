@@ -9,6 +9,8 @@ from flask import Blueprint, Response, after_this_request, current_app, redirect
 from werkzeug.wrappers import Response as Answer
 
 from arcstack.services.backups import EVERY, Backups
+from arcstack.services.backups.keeping import KEEP_DAYS, KEEP_MONTHS, KEEP_WEEKS
+from arcstack.services.backups.second import KEEPS
 from arcstack.services.open_files import export
 from arcstack.web.kit.session import current_who, picture_store, workshop
 
@@ -27,7 +29,8 @@ def index() -> str:
     return render_template(
         "backups/index.html", found=found, last=last, hours=(now - last.at).total_seconds() / 3600.0 if last else None,
         late=last is None or now - last.at > 2 * EVERY, work=backups().work, place=backups().place,
-        every=EVERY.total_seconds() / 3600.0,
+        every=EVERY.total_seconds() / 3600.0, trouble=backups().trouble(), second=backups().second.named(),
+        there=backups().second.files(), days=KEEP_DAYS, weeks=KEEP_WEEKS, months=KEEP_MONTHS, most=KEEPS,
     )  # fmt: skip
 
 

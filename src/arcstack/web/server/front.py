@@ -1,6 +1,7 @@
 """One request: who sends it is known before its body is read, and all of it is here before it takes a thread."""
 
 import asyncio
+import errno
 from collections.abc import AsyncIterator, Awaitable, Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
@@ -84,6 +85,12 @@ class Front:
                     await self._answer(client, environ, send)
             except Refused as refused:
                 await _refuse(send, refused)
+            except OSError as error:
+                if error.errno != errno.ENOSPC:
+                    raise
+                await _refuse(
+                    send, Refused(507, "The disk is full. Nothing was stored. Make room, then send it again.")
+                )
 
     @contextmanager
     def _one_more(self, name: str) -> Iterator[_Client]:
