@@ -15,6 +15,10 @@ NO_SETTINGS = {
     "LIGHTER_KG", "STIFFER", "FIRMER", "GENTLER", "LESS_LASH_MM",
     # the store's file modes, the command's exit
     "OWNER_ONLY", "OWNER_FOLDER", "NOTHING_JUDGED",
+    # tags of a photograph, the step and the neighbours of a code by its standard
+    "ORIENTATION", "PLACE", "STEP_S", "NEAR",
+    # what rounding leaves of a figure, what a manifest is held to before it is read
+    "SAME", "MOST_MANIFEST", "SPARE_BYTES",
 }  # fmt: skip
 """Constants of these rooms that are physics, words or the system's."""
 

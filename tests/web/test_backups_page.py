@@ -49,7 +49,7 @@ def test_one_that_is_four_days_old_is_late(browser: Browser) -> None:
 def test_a_try_that_fails_is_told(browser: Browser) -> None:
     keeper(browser).data = keeper(browser).data / "gone"
     browser.post("/backups", 302)
-    assert "The last try failed: There is no workshop" in waited(browser)
+    assert "The last backup failed: There is no workshop" in waited(browser)
 
 
 def test_the_whole_workshop_is_taken_along_in_both_forms(browser: Browser) -> None:

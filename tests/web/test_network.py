@@ -13,7 +13,7 @@ from arcstack.services import Who
 from arcstack.services.people import Role
 from arcstack.store import Guesses
 from arcstack.web import create_app
-from arcstack.web.network import LOOKS, MEASURE_ALSO, MEASURES, NOT_MEASURE, OWNS, Network, least_role, own_names
+from arcstack.web.network import FREE, LOOKS, MEASURE_ALSO, MEASURES, NOT_MEASURE, OWNS, Network, least_role, own_names
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
 WORDS = "four old seats ring"
@@ -71,7 +71,7 @@ def tablet(app: Flask) -> Tablet:
 
 def test_nobody_sees_anything_before_signing_in(app: Flask, tablet: Tablet) -> None:
     for rule in app.url_map.iter_rules():
-        if rule.endpoint in ("static", "people.sign_in", "people.signing_in") or "GET" not in (rule.methods or ()):
+        if rule.endpoint in FREE or "GET" not in (rule.methods or ()):
             continue
         path = re.sub(r"<int:\w+>", "1", rule.rule)
         path = re.sub(r"<side:\w+>", "intake", path)

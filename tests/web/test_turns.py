@@ -150,6 +150,41 @@ def test_who_asks_for_many_pages_holds_up_nobody_else() -> None:
     turns.take()
 
 
+def test_who_took_least_of_the_processor_lately_is_next() -> None:
+    now = [0.0]
+    turns, order = Turns(1, lambda: now[0]), []
+    for client, seconds in (("greedy", 4.0), ("wen", 0.5)):
+        turns.take(client)
+        turns.give(client, seconds)
+    turns.take("other")
+
+    def come(client: str) -> None:
+        turns.take(client)
+        order.append(client)
+        turns.give(client, 0.0)
+
+    def all_come() -> None:
+        order.clear()
+        threads = []
+        for client in ("greedy", "wen", "new"):
+            waiting = turns.waiting()
+            threads.append(Thread(target=come, args=(client,)))
+            threads[-1].start()
+            while turns.waiting() <= waiting:
+                time.sleep(0.001)
+        turns.give("other", 0.0)
+        for thread in threads:
+            thread.join(10)
+
+    all_come()
+    assert order == ["new", "wen", "greedy"]
+    # what was long ago is forgotten: then who came first is next
+    now[0] = 1_000.0
+    turns.take("other")
+    all_come()
+    assert order == ["greedy", "wen", "new"]
+
+
 def test_a_page_that_took_long_waits_apart_until_it_is_quick_again() -> None:
     lanes = Lanes()
     assert lanes.of("sheet.pdf") is lanes.pages

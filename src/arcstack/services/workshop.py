@@ -85,7 +85,7 @@ NEW = Reason(Kind.NEW)
 OPENING = (Kind.CAME_BACK, Kind.REOPENED)
 """What may be put on a revision that is signed off: it opens the head for its next one."""
 
-TRIES = 20
+TRIES = int(setting("workshop.tries"))
 """An edit that others were faster than is made anew so often: each time one of them was taken."""
 
 KEPT_BYTES = int(setting("workshop.kept_text"))

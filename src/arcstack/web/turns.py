@@ -2,7 +2,7 @@
 
 import time
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from threading import Lock
 
@@ -13,6 +13,7 @@ from arcstack.settings import setting
 AT_ONCE = int(setting("serve.at_once"))
 BY_HAND, LONG = int(setting("serve.at_once_by_hand")), int(setting("serve.at_once_long"))
 LONG_S = setting("serve.long")
+HALF_S, MOST_CLIENTS, FORGOTTEN_S = setting("serve.half"), 500, 0.01
 FORGETS = 0.5
 """How much of a page's time of before is kept when it is worked again."""
 
@@ -27,12 +28,14 @@ HANDS = frozenset({
 
 
 class Turns:
-    """So many at once, each client in its turn: who asks for many pages waits for their own, and nobody else does."""
+    """So many at once. Of those who wait, the client is next that took least of the processor lately: who asks for
+    many pages, or for long ones, waits for their own, and nobody else does."""
 
-    def __init__(self, at_once: int) -> None:
-        self._free = at_once
+    def __init__(self, at_once: int, clock: Callable[[], float] = time.monotonic) -> None:
+        self._free, self._clock = at_once, clock
         self._lock = Lock()
         self._waiting: dict[str, deque[Lock]] = {}
+        self._used: dict[str, tuple[float, float]] = {}
 
     def take(self, client: str = "") -> None:
         """Return once it is one's turn."""
@@ -45,18 +48,28 @@ class Turns:
             self._waiting.setdefault(client, deque()).append(gate)
         gate.acquire()
 
-    def give(self) -> None:
-        """Hand a turn on: to the client that has not had one for longest, and of its requests to the first."""
+    def give(self, client: str = "", seconds: float = 0.0) -> None:
+        """Hand a turn on, having used so much of the processor: to the client that used least lately, and among equals
+        to the one that has waited longest for its turn."""
         with self._lock:
-            client = next(iter(self._waiting), None)
-            if client is None:
+            now = self._clock()
+            self._used[client] = self._lately(client, now) + seconds, now
+            if len(self._used) > MOST_CLIENTS:
+                self._used = {c: u for c, u in self._used.items() if self._lately(c, now) > FORGOTTEN_S}
+            if not self._waiting:
                 self._free += 1
                 return
-            gates = self._waiting.pop(client)
+            following = min(self._waiting, key=lambda c: round(self._lately(c, now), 1))
+            gates = self._waiting.pop(following)
             gates.popleft().release()
             if gates:
                 # behind the others, who wait for their first
-                self._waiting[client] = gates
+                self._waiting[following] = gates
+
+    def _lately(self, client: str, now: float) -> float:
+        """Seconds of the processor that a client used, of which half is forgotten in so long."""
+        used, at = self._used.get(client, (0.0, now))
+        return float(used * 0.5 ** ((now - at) / HALF_S))
 
     def waiting(self) -> int:
         """How many wait."""
@@ -92,8 +105,8 @@ class _Held:
     def take(self) -> None:
         self._turns.take(self._client)
 
-    def give(self) -> None:
-        self._turns.give()
+    def give(self, seconds: float = 0.0) -> None:
+        self._turns.give(self._client, seconds)
 
 
 @contextmanager
@@ -125,8 +138,9 @@ def take_turns(app: Flask, at_once: int = AT_ONCE) -> None:
     def give(_error: BaseException | None) -> None:
         held = g.pop("turns", None)
         if held is not None:
-            lanes.took(request.endpoint or "", time.thread_time() - g.began)
-            held.give()
+            took = time.thread_time() - g.began
+            lanes.took(request.endpoint or "", took)
+            held.give(took)
 
     app.before_request(take)
     app.teardown_request(give)

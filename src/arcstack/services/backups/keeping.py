@@ -100,12 +100,12 @@ class Backups:
 
     def trouble(self) -> str:
         """What stands in the way of tonight's, in words for the first page; empty where all is well."""
+        if self.work.wrong and not self.work.running:
+            return f"The last backup failed: {self.work.wrong}"
         if not (self.data / FILE).is_file():
             return ""
         found = self.all()
         last = next((b for b in found if b.good), None)
-        if self.work.wrong and not self.work.running:
-            return f"The last backup failed: {self.work.wrong}"
         if found and not found[0].good:
             return f"The last backup is not good: {found[0].wrong}"
         if last is not None and self.clock() - last.at > 2 * EVERY:
@@ -265,7 +265,7 @@ class Backups:
             return Backup(target, at, "to take along", __version__, counts, len(files), size, lost=tuple(lost))
 
 
-NEAR, NIGHTS = timedelta(minutes=5), 7
+NEAR, NIGHTS = timedelta(minutes=5), int(setting("backups.nights"))
 """Clocks may differ by so much; and in so many nights every photograph is read through."""
 
 

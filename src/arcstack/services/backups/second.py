@@ -10,8 +10,10 @@ import pyrage
 
 from arcstack.errors import StoreError
 from arcstack.services.backups.copies import FILE, MANIFEST, STAMP, Backup, put_bytes, put_file, zipped
+from arcstack.settings import setting
 from arcstack.store.trouble import worded
 
+KEEPS = int(setting("backups.second_keeps"))
 NAMED, SEALED = "second-folder.json", ".age"
 KEY = "key.age"
 """Beside the sealed files: what opens them, itself sealed with the passphrase. Without both none can be read."""
@@ -82,10 +84,6 @@ class SecondFolder:
                 old.unlink(missing_ok=True)
         except (StoreError, OSError, pyrage.EncryptError) as error:
             self.trouble = f"Nothing could be put into the second folder {second.folder}: {error}"
-
-
-KEEPS = 30
-"""The last so many lie in the second folder: about a month of nights."""
 
 
 def _sealed(file: Path, recipient: str) -> Path:
