@@ -255,9 +255,6 @@ _TABLE = (
     Setting("serve.at_once_by_hand", 2, "requests", "Readings and sign-ins that are worked at once, beside the pages."),
     Setting("serve.at_once_long", 1, "requests", "Long pages that are worked at once, beside the others."),
     Setting("serve.long", 0.25, "s", "A page that took so long of the processor last time is a long one."),
-    Setting(
-        "serve.switch", 0.001, "s", "How soon a short page may go on beside a long one; a page asks the disk often."
-    ),
     Setting("serve.half", 20, "s", "After which half of what a client took of the processor is forgotten."),
     Setting("backups.second_keeps", 30, "files", "The last so many lie in a second folder: a month of nights."),
     Setting("backups.nights", 7, "nights", "In which every photograph that is kept is read through once."),

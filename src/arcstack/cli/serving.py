@@ -2,7 +2,6 @@
 
 import gc
 import os
-import sys
 from contextlib import suppress
 from pathlib import Path
 from threading import Timer
@@ -62,7 +61,6 @@ def settle() -> None:
     """Leave what was loaded to start with out of every later search for garbage: a page is then less often held up."""
     gc.collect()
     gc.freeze()
-    sys.setswitchinterval(setting("serve.switch"))
     gc.set_threshold(int(setting("gc.youngest")), int(setting("gc.older")), int(setting("gc.all")))
 
 
