@@ -511,6 +511,21 @@ def test_a_refused_restore_leaves_nothing_behind(tmp_path: Path, clock: Clock, m
     database.engine.dispose()
 
 
+def test_a_restore_gives_no_number_again_that_an_open_window_may_show(tmp_path: Path, clock: Clock) -> None:
+    database = filled(tmp_path / "shop")
+    copy = Backups(tmp_path / "shop", clock).take().path
+    later = Workshop(database).create(demo_builds()[0].model_copy(update={"name": "Later"}), WHO)
+    said = Bench(database).marks(3)[1]
+    Bench(database).happened(later, Booked(0, Sort.PARTS, "2026-03-01", "shims", 0.0, 0.0, 9.0, BY))
+    database.engine.dispose()
+    restore(copy, tmp_path / "shop", clock)
+    again = Database.open(tmp_path / "shop" / FILE)
+    made = Workshop(again).create(demo_builds()[0].model_copy(update={"name": "Other"}), WHO)
+    assert made == later + 1
+    Bench(again).happened(made, Booked(0, Sort.PARTS, "2026-03-01", "shims", 0.0, 0.0, 9.0, BY))
+    assert Bench(again).marks(made)[1] > said + 1
+
+
 def test_a_zip_is_no_larger_than_it_says(tmp_path: Path, clock: Clock) -> None:
     filled(tmp_path / "shop")
     target, bomb = tmp_path / "along.zip", tmp_path / "bomb.zip"

@@ -13,7 +13,18 @@ from arcstack.services import Who
 from arcstack.services.people import Role
 from arcstack.store import Guesses
 from arcstack.web import create_app
-from arcstack.web.network import FREE, LOOKS, MEASURE_ALSO, MEASURES, NOT_MEASURE, OWNS, Network, least_role, own_names
+from arcstack.web.network import (
+    FREE,
+    LOOKS,
+    MEASURE_ALSO,
+    MEASURES,
+    NOT_MEASURE,
+    OWN,
+    OWNS,
+    Network,
+    least_role,
+    own_names,
+)
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
 WORDS = "four old seats ring"
@@ -156,6 +167,30 @@ def test_each_role_may_do_what_it_may_and_nothing_else(app: Flask, tablet: Table
             told = hand.client.post(path, data={"csrf_token": token}, headers={"Referer": "http://localhost/"})
             refused = role < least_role(rule.endpoint, "POST")
             assert (told.status_code == 403) is refused, (name, rule.endpoint, told.status_code)
+
+
+def test_every_role_at_every_address_by_every_verb(app: Flask, tablet: Tablet) -> None:
+    """Made from the map of addresses: nothing is shown or done below its role, and no verb goes round it."""
+    for name, role in (("Guest", Role.LOOK), ("Wen", Role.MEASURE), ("Ada", Role.BUILD)):
+        hand = Tablet(app)
+        hand.sign_in(name)
+        token = hand.token("/")
+        for rule in app.url_map.iter_rules():
+            if rule.endpoint in FREE or rule.endpoint in LOOKS or rule.endpoint in OWN:
+                continue
+            path = re.sub(r"<int:\w+>", "9999", re.sub(r"<side:\w+>", "intake", rule.rule))
+            path = re.sub(r"<any\((\w+),[^>]+>", r"\1", path)
+            path = re.sub(r"<[^>]+>", "x", path)
+            methods = rule.methods or set()
+            for verb in ("GET", "HEAD", "PUT", "DELETE", "PATCH"):
+                told = hand.client.open(
+                    path, method=verb, headers={"X-CSRFToken": token, "Referer": "http://localhost/"}
+                )
+                below = verb in methods and role < least_role(rule.endpoint, verb)
+                if verb in methods:
+                    assert (told.status_code == 403) is below, (name, verb, rule.endpoint, told.status_code)
+                elif verb not in ("GET", "HEAD"):
+                    assert told.status_code in (400, 403, 404, 405), (name, verb, rule.endpoint, told.status_code)
 
 
 def test_the_table_of_roles_is_what_was_meant(app: Flask) -> None:

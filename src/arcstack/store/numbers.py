@@ -21,6 +21,19 @@ def keep_numbers(session: Session) -> None:
     session.flush()
 
 
+def given(session: Session) -> dict[str, int]:
+    """How far numbers were given, of each sort."""
+    return {of: _last(session, of) for of in _BORN_BY}
+
+
+def go_on_after(session: Session, last: dict[str, int]) -> None:
+    """Give no number that was given before, though nothing here bears it: what stood here before a restore may still be
+    looked at in an open window."""
+    for of, number in last.items():
+        session.merge(NumbersTable(of=of, last=max(number, _last(session, of))))
+    session.flush()
+
+
 def _last(session: Session, of: str) -> int:
     born = [session.scalar(select(func.max(table.id))) or 0 for table in _BORN_BY[of]]
     gone = session.scalar(select(NumbersTable.last).where(NumbersTable.of == of)) or 0

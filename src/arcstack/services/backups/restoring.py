@@ -24,6 +24,7 @@ from arcstack.services.backups.copies import (
     whole,
 )
 from arcstack.store import Builds, Database, own_folder
+from arcstack.store.numbers import given, go_on_after
 from arcstack.store.trouble import worded
 
 
@@ -65,6 +66,7 @@ def restore(
         half, laid = data / f"{FILE}.restoring", list[Path]()
         try:
             _alone_with(data / FILE)
+            before = _given(data / FILE)
             put_file(folder / FILE, half)
             lost = _photographs(told, pictures, data / PICTURES, put or put_file, laid)
             old = _set_aside(data, clock())
@@ -81,6 +83,7 @@ def restore(
         with database.session(writes=True) as session:
             # whoever was signed in on the other machine, or before, is not signed in here
             session.connection().exec_driver_sql("DELETE FROM signed_in")
+            go_on_after(session, before)
         database.engine.dispose()
         return Restored(dict(told["counts"]), old, tuple(lost))
 
@@ -122,6 +125,20 @@ def unreadable(file: Path) -> str:
     finally:
         database.engine.dispose()
     return ""
+
+
+def _given(file: Path) -> dict[str, int]:
+    """How far the workshop that stands there gave numbers; nothing of one that cannot be asked."""
+    if not file.is_file():
+        return {}
+    database = Database(file)
+    try:
+        with database.session() as session:
+            return given(session)
+    except StoreError:
+        return {}
+    finally:
+        database.engine.dispose()
 
 
 def _alone_with(file: Path) -> None:
