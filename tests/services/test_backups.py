@@ -511,6 +511,41 @@ def test_a_refused_restore_leaves_nothing_behind(tmp_path: Path, clock: Clock, m
     database.engine.dispose()
 
 
+def test_what_is_whole_of_a_damaged_database_comes_back_and_the_rest_is_named(tmp_path: Path, clock: Clock) -> None:
+    filled(tmp_path / "shop").engine.dispose()
+    shop = tmp_path / "shop" / FILE
+    with closing(sqlite3.connect(shop)) as file:
+        size = file.execute("PRAGMA page_size").fetchone()[0]
+        try:
+            page = file.execute(
+                "SELECT pageno FROM dbstat WHERE name = 'reading' AND pagetype = 'leaf' ORDER BY pageno LIMIT 1 OFFSET 2"
+            ).fetchone()[0]
+        except sqlite3.OperationalError:
+            # without that table of SQLite's own: a page that holds a reading's words
+            data = shop.read_bytes()
+            page = data.index(b"open_height", len(data) // 3) // size + 1
+        readings = file.execute("SELECT count(*) FROM reading").fetchone()[0]
+        file.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    data = bytearray(shop.read_bytes())
+    data[(page - 1) * size : page * size] = b"\xff" * size
+    shop.write_bytes(data)
+    keeper = Backups(tmp_path / "shop", clock)
+    made = keeper.take()
+    # it is taken, and said not to be good; what to do is known
+    assert "damaged" in made.wrong
+    assert "The last backup is not good" in keeper.trouble()
+    with pytest.raises(StoreError, match="is not good"):
+        restore(made.path, tmp_path / "home", clock)
+    back = restore(made.path, tmp_path / "home", clock, whole_rows=True)
+    assert back.unread
+    home = Database.open(tmp_path / "home" / FILE)
+    assert Workshop(home).open(1).build == demo_builds()[0]
+    with closing(sqlite3.connect(tmp_path / "home" / FILE)) as file:
+        assert file.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+        kept = file.execute("SELECT count(*) FROM reading").fetchone()[0]
+    assert 0 < kept < readings
+
+
 def test_a_restore_gives_no_number_again_that_an_open_window_may_show(tmp_path: Path, clock: Clock) -> None:
     database = filled(tmp_path / "shop")
     copy = Backups(tmp_path / "shop", clock).take().path

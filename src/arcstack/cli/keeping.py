@@ -75,7 +75,10 @@ def _plain(source: Path, from_stdin: bool) -> Iterator[Path]:
 @click.argument("source", type=click.Path(exists=True, path_type=Path))
 @DATA
 @STDIN
-def restore_backup(source: Path, data: Path | None, from_stdin: bool) -> None:
+@click.option(
+    "--what-is-whole", is_flag=True, help="Of a damaged database, the rows that can be read; the rest is named."
+)
+def restore_backup(source: Path, data: Path | None, from_stdin: bool, what_is_whole: bool) -> None:
     """Put a backup, its folder or a file that was taken along, in the place of the workshop; what stood there is kept.
 
     The workshop must not be served meanwhile. Ends with 1, and changes nothing, where the workshop's own file is not
@@ -83,7 +86,7 @@ def restore_backup(source: Path, data: Path | None, from_stdin: bool) -> None:
     """
     try:
         with _plain(source, from_stdin) as plain:
-            back = restore(plain, folder_of(data), _now)
+            back = restore(plain, folder_of(data), _now, whole_rows=what_is_whole)
         database = Database.open(folder_of(data) / "workshop.sqlite")
         Trail(database).note(HERE, "restore", f"from {source.name}")
         checked = check(database)
@@ -93,6 +96,8 @@ def restore_backup(source: Path, data: Path | None, from_stdin: bool) -> None:
     click.echo(f"Restored into {folder_of(data)}: {counts}")
     for name in back.lost:
         click.echo(f"Photograph {Path(name).name[:16]} did not come back: it is missing or damaged there.", err=True)
+    for words in back.unread:
+        click.echo(f"{words}.", err=True)
     if back.old is not None:
         click.echo(f"What stood there before is kept as {back.old}")
     _told(checked)

@@ -25,6 +25,11 @@ def tables() -> list[str]:
     return [t.name for t in Base.metadata.sorted_tables if t.name not in LEFT_OUT]
 
 
+def every_table() -> list[str]:
+    """Names of all of them, those too that leave with a backup only."""
+    return [t.name for t in Base.metadata.sorted_tables]
+
+
 def rows_of(session: Session, name: str) -> Iterator[dict[str, Any]]:
     """Rows of a table as JSON's own types: packed documents unpacked, days in ISO."""
     table = Base.metadata.tables[name]

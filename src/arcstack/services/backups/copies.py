@@ -95,6 +95,8 @@ def looked_through(folder: Path) -> str:
                 return f"it holds {counts}, and should hold {told['counts']}"
             if any(not belongs(f"{PICTURES}/{name}") for name in told["pictures"]):
                 return "it names a photograph by no name that one has"
+    except sqlite3.DatabaseError as error:
+        return f"its file is damaged: {error}"
     except (OSError, ValueError, KeyError, TypeError, sqlite3.Error) as error:
         return f"it cannot be opened: {error}"
     return ""

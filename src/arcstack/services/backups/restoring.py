@@ -23,6 +23,7 @@ from arcstack.services.backups.copies import (
     sync,
     whole,
 )
+from arcstack.services.backups.salvage import salvage
 from arcstack.store import Builds, Database, own_folder
 from arcstack.store.numbers import given, go_on_after
 from arcstack.store.trouble import worded
@@ -30,11 +31,13 @@ from arcstack.store.trouble import worded
 
 @dataclass(frozen=True)
 class Restored:
-    """What came back, where the old file is kept, and photographs that were missing or damaged in the backup."""
+    """What came back, where the old file is kept, photographs that were missing or damaged in the backup, and what of
+    its database could not be read, in words."""
 
     counts: dict[str, int]
     old: Path | None
     lost: tuple[str, ...]
+    unread: tuple[str, ...] = ()
 
 
 def linked(source: Path, target: Path) -> None:
@@ -47,19 +50,21 @@ def linked(source: Path, target: Path) -> None:
 
 def restore(
     source: Path, data: Path, clock: Callable[[], datetime], pictures: Path | None = None,
-    put: Callable[[Path, Path], None] | None = None,
+    put: Callable[[Path, Path], None] | None = None, whole_rows: bool = False,
 ) -> Restored:  # fmt: skip
     """Put a backup, a folder or a portable file, in the place of the workshop in ``data``; what stood there is kept
     beside it. ``pictures`` is where its photographs lie, unless they are in it or beside it.
 
-    What is whole comes back, and what is not is named; but nothing is changed where the workshop's own file is not
-    good. One that is refused leaves nothing behind. Raises ``StoreError``, also while the workshop is served.
+    What is whole comes back, and what is not is named. Where the workshop's own file is damaged, nothing is changed,
+    unless what is whole of its rows is asked for. One that is refused leaves nothing behind.
+
+    Raises ``StoreError``, also while the workshop is served.
     """
     with worded(data), opened(source) as folder:
         if pictures is None:
             pictures = folder / PICTURES if (folder / PICTURES).is_dir() else source.parent / PICTURES
         wrong = looked_through(folder)
-        if wrong:
+        if wrong and not whole_rows:
             raise StoreError(f"{source.name} is not good: {wrong}. Nothing was changed.")
         told = json.loads((folder / MANIFEST).read_text("utf-8"))
         own_folder(data)
@@ -67,13 +72,16 @@ def restore(
         try:
             _alone_with(data / FILE)
             before = _given(data / FILE)
-            put_file(folder / FILE, half)
+            unread = salvage(folder / FILE, half) if wrong else []
+            if not wrong:
+                put_file(folder / FILE, half)
             lost = _photographs(told, pictures, data / PICTURES, put or put_file, laid)
             old = _set_aside(data, clock())
             half.replace(data / FILE)
         except BaseException:
             half.unlink(missing_ok=True)
-            half.with_name(f"{half.name}.half").unlink(missing_ok=True)
+            for rest in (".half", "-wal", "-shm"):
+                half.with_name(f"{half.name}{rest}").unlink(missing_ok=True)
             for path in laid:
                 path.unlink(missing_ok=True)
             raise
@@ -85,7 +93,9 @@ def restore(
             session.connection().exec_driver_sql("DELETE FROM signed_in")
             go_on_after(session, before)
         database.engine.dispose()
-        return Restored(dict(told["counts"]), old, tuple(lost))
+        for rest in ("-wal", "-shm"):
+            half.with_name(f"{half.name}{rest}").unlink(missing_ok=True)
+        return Restored(dict(told["counts"]), old, tuple(lost), tuple(unread))
 
 
 def _photographs(
