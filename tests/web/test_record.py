@@ -12,6 +12,7 @@ from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Sheet
 from arcstack.readings.brought import BroughtAct, brought
 from arcstack.readings.recorded import Arrived, Inspected, Released, Substituted, release, runs
+from arcstack.record.ledger import ledger
 from arcstack.record.orders import State, lines
 from arcstack.services import PartShelf
 from arcstack.services.bench import Bench
@@ -412,6 +413,9 @@ def test_everything_that_names_another_event_still_does_after_it_left_and_came_b
     page = browser.get(f"/builds/{copy}/intake/record")
     assert "Brought by the file “head.json”" in unescape(page)
     assert "The file says: Signed at its revision 1" in unescape(page)
+    told = ledger(theirs)
+    assert {e.known for e in told if e.name.endswith("(by file)")} == {"on paper"}
+    assert [e.known for e in told if e.what.startswith("Brought by the file")] == ["seen"]
     # the same file again adds nothing
     before = len(theirs.events)
     with browser.workshop.database.session(writes=True) as unit:

@@ -8,7 +8,7 @@ from datetime import UTC, date, datetime
 from arcstack.errors import FieldError
 from arcstack.readings import Cut, Put, Reading, Sheet, Step
 from arcstack.readings.asked import ASKED
-from arcstack.readings.brought import Brought, BroughtAct
+from arcstack.readings.brought import BY_FILE, Brought, BroughtAct
 from arcstack.readings.left import settled_at, spots
 from arcstack.readings.recorded import Known, Released, Reopened, Worked, Worker
 from arcstack.readings.returning import Received
@@ -89,7 +89,12 @@ def _entry(sheet: Sheet, e: object) -> Entry | None:
 
 
 def _own(e: Cut | Received | SentOn | Released | Reopened | Brought, what: str) -> Entry:
-    return Entry(_at(e), _day(e), Worker.OWN, e.by.hand, what, Known.SEEN.value)
+    return Entry(_at(e), _day(e), Worker.OWN, e.by.hand, what, _known(e.by.hand))
+
+
+def _known(hand: str) -> str:
+    """What a file tells of a hand was not seen here."""
+    return (Known.PAPER if hand.endswith(BY_FILE) else Known.SEEN).value
 
 
 def _at(e: _Said) -> datetime | None:
@@ -112,7 +117,7 @@ def _read(readings: Sequence[Reading]) -> list[Entry]:
         tools = list(dict.fromkeys(r.by.instrument for r in own if r.by.instrument))
         what = f"{len(own)} readings, {phase}: {', '.join(steps[:4])}{' and more' if len(steps) > 4 else ''}"
         what += f"; with {', '.join(tools[:3])}" if tools else "; without an instrument"
-        found.append(Entry(_at(own[-1]), day, Worker.OWN, hand, what, Known.SEEN.value))
+        found.append(Entry(_at(own[-1]), day, Worker.OWN, hand, what, _known(hand)))
     return found
 
 
@@ -128,7 +133,7 @@ def _put(events: Sequence[object]) -> list[Entry]:
             f"{n} {sort}{'s' if n > 1 else ''} {how}" for n, how in ((put, "put in place"), (out, "taken out")) if n
         ]
         words = ", ".join(said)
-        found.append(Entry(_at(own[-1]), day, Worker.OWN, hand, words, Known.SEEN.value))
+        found.append(Entry(_at(own[-1]), day, Worker.OWN, hand, words, _known(hand)))
     return found
 
 
