@@ -38,7 +38,7 @@ def _bounded(most_bytes: int, most_s: int) -> None:
 
         resource.setrlimit(resource.RLIMIT_AS, (most_bytes, most_bytes))
         resource.setrlimit(resource.RLIMIT_CPU, (most_s, most_s))
-    with suppress(OSError):
+    with suppress(OSError, AttributeError):
         os.nice(10)
 
 

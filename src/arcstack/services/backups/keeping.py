@@ -1,11 +1,11 @@
 """Backups kept: taken while the workshop runs, each day by themselves, and let go by a rule."""
 
-import fcntl
 import json
 import shutil
+import sqlite3
 import time
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -272,11 +272,13 @@ NEAR, NIGHTS = timedelta(minutes=5), int(setting("backups.nights"))
 @contextmanager
 def alone(lock: Path) -> Iterator[None]:
     """Alone among all programs that keep this folder. Raises ``StoreError`` where another one is at it."""
-    lock.touch(OWNER_ONLY)
-    with lock.open("r+b") as held:
+    # a lock of SQLite's own is let go by whatever ends the program, on every system
+    with closing(sqlite3.connect(lock, timeout=0.0, isolation_level=None)) as held:
         try:
-            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError as error:
+            held.execute("BEGIN EXCLUSIVE")
+        except sqlite3.OperationalError as error:
+            if "locked" not in str(error):
+                raise
             raise StoreError(
                 "Another program is taking a backup at this moment. Look again when it is done."
             ) from error
