@@ -34,7 +34,7 @@ def test_each_thing_that_is_added_has_its_example() -> None:
 @pytest.mark.parametrize("page", ["docs/owner.md", "docs/security.md", "README.md", "docs/arc-stack.service"])
 def test_every_command_that_is_written_down_is_one(page: str) -> None:
     text = (ROOT / page).read_text("utf-8")
-    lines = re.findall(r"arc-stack +([a-z]+)((?: +[^\s`#]+)*)", text)
+    lines = re.findall(r"arc-stack +([a-z]+(?:-[a-z]+)*)((?: +[^\s`#]+)*)", text)
     assert lines, page
     for name, rest in lines:
         command = main.get_command(click.Context(main), name)
