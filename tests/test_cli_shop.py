@@ -172,7 +172,7 @@ def test_a_head_and_a_workshop_come_back_by_command_from_a_second_folder(tmp_pat
     told = run("second-folder", str(share), "--data", str(shop), "--stdin", input=f"{secret}\n")
     assert "sealed: 0 files" in told.output
     assert run("backup", "--data", str(shop)).exit_code == 0
-    (sealed,) = share.glob("*.age")
+    (sealed,) = share.glob("*.zip.age")
     wrong = run("restore", str(sealed), "--data", str(home), "--stdin", input="another\n")
     assert wrong.exit_code == 1
     assert "not opened by that passphrase" in wrong.output

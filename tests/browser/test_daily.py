@@ -341,7 +341,7 @@ def test_a_field_that_another_window_changed_shows_the_new_figure(window: Browse
     put(first, "intake.stack.shims.3", "0.3")
     second.fill(field(second, STEP), "1.2")
     second.press(field(second, STEP), "Enter")
-    expect(second.locator(".stale")).to_contain_text("Intake shim 3")
+    expect(second.locator("#notice")).to_contain_text("Intake shim 3")
     expect(second.locator(field(second, "intake.stack.shims.3"))).to_have_value("0.3")
     expect(second.locator(field(second, STEP))).to_have_value("1.2")
 

@@ -116,7 +116,7 @@ def test_steps_both_ways_and_a_stale_one_is_shown_what_changed(browser: Browser)
     browser.post(f"{at}/redo", 204, base=3)
     assert get(browser.build(), STEP).typed == "0.6 mm"
     told = browser.post(f"{at}/undo", 409, base=2)
-    assert "Another window saved revision 4" in told
+    assert "workshop saved revision 4 while this one stood at 2" in told
     assert "Nothing was stepped" in told
     assert "Nothing to do" in browser.post(f"{at}/redo", 422, base=4)
     browser.post(f"{at}/intake/revisions/restore", 302, base=4, to=1)

@@ -90,6 +90,7 @@ def restore_backup(source: Path, data: Path | None, from_stdin: bool, what_is_wh
         database = Database.open(folder_of(data) / "workshop.sqlite")
         Trail(database).note(HERE, "restore", f"from {source.name}")
         checked = check(database)
+        database.engine.dispose()
     except StoreError as error:
         raise click.ClickException(str(error)) from error
     counts = ", ".join(f"{n:,} {name}s" for name, n in back.counts.items() if n)
