@@ -710,7 +710,8 @@ def test_a_backup_is_brought_back_from_whatever_state(tmp_path: Path, clock: Clo
     else:
         file.with_name(f"{FILE}-wal").write_bytes(os.urandom(8192))
     old = restore(copy, shop, clock).old
-    assert told(shop) == wanted
+    # how far numbers were given goes on from what stood there
+    assert told(shop) | {"numbers": []} == wanted
     assert (old is None) is (state == "gone")
     assert not file.with_name(f"{FILE}-wal").exists() or file.with_name(f"{FILE}-wal").stat().st_size == 0
     assert Workshop(Database.open(file)).open(1).build == demo_builds()[0]
