@@ -8,6 +8,7 @@ import pytest
 from flask import Flask
 
 from arcstack.demo import demo_builds
+from arcstack.errors import StoreError
 from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.network import Network
@@ -135,6 +136,20 @@ def test_the_trail_tells_who_did_what_and_never_a_password(app: Flask) -> None:
     wen = Tablet(app)
     wen.sign_in("Wen")
     wen.get("/trail", 403)
+
+
+def test_an_act_that_is_done_is_shown_where_the_trail_cannot_be_written(
+    app: Flask, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    owner = Tablet(app)
+    owner.sign_in("Ilse")
+
+    def full(*_: object) -> None:
+        raise StoreError("The disk is full.")
+
+    monkeypatch.setattr(app.extensions["trail"], "note", full)
+    assert "limiter" in owner.get("/builds/1/export")
+    assert "not in the trail: Ilse, head taken out" in caplog.text
 
 
 def test_what_is_noted_is_there(app: Flask) -> None:

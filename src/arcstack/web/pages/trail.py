@@ -1,15 +1,18 @@
 """The trail: what was done to the workshop itself, by whom, from where."""
 
+import logging
 from typing import cast
 
 from flask import Blueprint, Flask, Response, current_app, g, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from arcstack.errors import FieldError
+from arcstack.errors import FieldError, StoreError
 from arcstack.services.trail import LEAST_DAYS, Trail
 from arcstack.services.workshop import Who
 from arcstack.web.kit import asked
 from arcstack.web.kit.session import current_who
+
+_log = logging.getLogger("arcstack.web")
 
 blueprint = Blueprint("trail", __name__, url_prefix="/trail")
 
@@ -61,7 +64,11 @@ def keep_trail(app: Flask) -> None:
             act = "not let in" if refused else act
             who = Who(request.form.get("name", "")[:80], who.now)
         told = ", ".join(f"{n} {request.form[n][:80]}" for n in TOLD if request.form.get(n))
-        trail().note(who, act, f"{request.path}{f': {told}' if told else ''}", request.remote_addr or "")
+        try:
+            trail().note(who, act, f"{request.path}{f': {told}' if told else ''}", request.remote_addr or "")
+        except StoreError as error:
+            # the act is done; on a full disk the log of the machine is the place that is left
+            _log.warning("not in the trail: %s, %s, %s: %s", who.name, act, request.path, error)
         return response
 
     app.before_request(before)
