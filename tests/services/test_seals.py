@@ -98,6 +98,16 @@ def test_a_signature_that_was_put_into_the_file_is_named(shop: tuple[Database, P
     assert [b.why for b in check(database).broken] == ["it was never sealed here"]
 
 
+def test_signatures_whose_seals_are_all_gone_are_counted_and_not_called_none(shop: tuple[Database, Path]) -> None:
+    database, folder = shop
+    change(folder, "DELETE FROM seal")
+    found = check(database)
+    assert (found.seals, found.broken, found.unsealed) == (0, (), 3)
+    told = CliRunner().invoke(main, ["seals", "--data", str(folder)])
+    assert "3 signatures stand without a seal" in told.output
+    assert "Nothing was signed" not in told.output
+
+
 def test_nothing_signed_is_nothing_broken(tmp_path: Path) -> None:
     Database.open(tmp_path / "workshop.sqlite")
     told = CliRunner().invoke(main, ["seals", "--data", str(tmp_path)])

@@ -151,6 +151,12 @@ def second_folder(folder: Path | None, data: Path | None, open_: bool, none: boo
 def _told(checked: Checked) -> None:
     for b in checked.broken:
         click.echo(f"{b.head}, signed {b.at:%Y-%m-%d %H:%M}: {b.why}.", err=True)
+    if checked.unsealed:
+        click.echo(
+            f"{checked.unsealed} signatures stand without a seal: an earlier version put them, or their seals were "
+            "taken away.",
+            err=True,
+        )
     if checked.seals and not checked.broken:
         click.echo(f"{checked.seals} signatures, each as it was put.")
 
@@ -164,7 +170,7 @@ def seals(data: Path | None) -> None:
     except StoreError as error:
         raise click.ClickException(str(error)) from error
     _told(checked)
-    if not checked.seals:
+    if not checked.seals and not checked.unsealed:
         click.echo("Nothing was signed here yet.")
     if checked.broken:
         raise SystemExit(1)

@@ -23,11 +23,13 @@ class Broken:
 
 @dataclass(frozen=True)
 class Checked:
-    """What came of a check: how many seals there are, how many heads of them are gone, and what is broken."""
+    """What came of a check: how many seals there are, how many heads of them are gone, what is broken, and how many
+    signatures stand before the first seal: put by an earlier version, or theirs were taken away."""
 
     seals: int
     gone: int
     broken: tuple[Broken, ...]
+    unsealed: int = 0
 
 
 def seal(session: Session, build_id: int, revision: int, event: int, at: datetime) -> str:
@@ -77,11 +79,10 @@ def check(database: Database) -> Checked:
             if why:
                 broken.append(Broken(name, row.at, why))
         sealed = {row.event for row in rows}
-        first = min(sealed, default=None)
-        for build_id, e in Readings(session).of_kinds(["released"]):
-            if first is not None and e.number > first and e.number not in sealed:
-                broken.append(Broken(Builds(session).row(build_id).name, e.at, "it was never sealed here"))
-    return Checked(len(rows), gone, tuple(broken))
+        unsealed = [(b, e) for b, e in Readings(session).of_kinds(["released"]) if e.number not in sealed]
+        later = [(b, e) for b, e in unsealed if sealed and e.number > min(sealed)]
+        broken += [Broken(Builds(session).row(b).name, e.at, "it was never sealed here") for b, e in later]
+    return Checked(len(rows), gone, tuple(broken), len(unsealed) - len(later))
 
 
 def _wrong(session: Session, row: SealRow, build_id: int) -> str:
