@@ -271,6 +271,8 @@ def main() -> int:
             if probe.connect_ex(("127.0.0.1", port)) == 0:
                 break
         time.sleep(0.1)
+    else:
+        raise SystemExit("the workshop did not start")
     time.sleep(8)
     shop = Shop(port, time.monotonic() + 60 * asked.minutes)
     doing: list[tuple[Callable[[int], None], int]] = [

@@ -197,3 +197,56 @@ def test_a_page_that_took_long_waits_apart_until_it_is_quick_again() -> None:
     # a hand never stands behind a page, however long its own took
     lanes.took("bench.take", 4 * LONG_S)
     assert lanes.of("bench.take") is lanes.hands
+
+
+def come(turns: Turns, name: str, order: list[str]) -> Thread:
+    """One that waits for its turn, has it and gives it back."""
+
+    def take() -> None:
+        turns.take(name)
+        order.append(name)
+        turns.give(name)
+
+    waiting = turns.waiting()
+    thread = Thread(target=take)
+    thread.start()
+    for _ in range(5_000):
+        if turns.waiting() > waiting or name in order:
+            break
+        time.sleep(0.001)
+    return thread
+
+
+def test_a_long_page_begins_while_no_hand_and_no_page_is_worked_or_waits() -> None:
+    lanes, order = Lanes(1), list[str]()
+    lanes.hands.take("hand")
+    lanes.pages.take("page")
+    threads = [come(lanes.long, "long", order), come(lanes.pages, "next page", order)]
+    lanes.hands.give("hand")
+    assert order == []
+    # the page that waits is before it, though it came later
+    lanes.pages.give("page")
+    for thread in threads:
+        thread.join(10)
+    assert order == ["next page", "long"]
+    # and every turn was given back
+    for turns in (lanes.hands, lanes.pages, lanes.long):
+        come(turns, "again", order).join(10)
+    assert order.count("again") == 3
+
+
+def test_a_long_page_does_not_wait_for_ever_behind_others() -> None:
+    now, lock, order = [0.0], Lock(), list[str]()
+    pages = Turns(2, lambda: now[0], lock=lock)
+    long = Turns(1, lambda: now[0], behind=(pages,), patience=2.0, lock=lock)
+    pages.take("one")
+    pages.take("other")
+    waits = come(long, "long", order)
+    now[0] = 1.9
+    pages.give("one")
+    pages.take("one")
+    assert order == []
+    now[0] = 2.0
+    pages.give("one")
+    waits.join(10)
+    assert order == ["long"]

@@ -2,7 +2,7 @@
 
 import time
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from threading import Lock
 
@@ -12,7 +12,7 @@ from arcstack.settings import setting
 
 AT_ONCE = int(setting("serve.at_once"))
 BY_HAND, LONG = int(setting("serve.at_once_by_hand")), int(setting("serve.at_once_long"))
-LONG_S = setting("serve.long")
+LONG_S, PATIENCE_S = setting("serve.long"), setting("serve.patience")
 HALF_S, MOST_CLIENTS, FORGOTTEN_S = setting("serve.half"), 500, 0.01
 FORGETS = 0.5
 """How much of a page's time of before is kept when it is worked again."""
@@ -29,23 +29,37 @@ HANDS = frozenset({
 
 class Turns:
     """So many at once. Of those who wait, the client is next that took least of the processor lately: who asks for
-    many pages, or for long ones, waits for their own, and nobody else does."""
+    many pages, or for long ones, waits for their own, and nobody else does.
 
-    def __init__(self, at_once: int, clock: Callable[[], float] = time.monotonic) -> None:
-        self._free, self._clock = at_once, clock
-        self._lock = Lock()
-        self._waiting: dict[str, deque[Lock]] = {}
+    Those that stand behind other turns begin only while nobody has one of those or waits for one, or once they have
+    waited as long as their patience lasts. Turns that stand behind others share their lock."""
+
+    def __init__(
+        self,
+        at_once: int,
+        clock: Callable[[], float] = time.monotonic,
+        *,
+        behind: Sequence["Turns"] = (),
+        patience: float = PATIENCE_S,
+        lock: "Lock | None" = None,
+    ) -> None:
+        self._at_once, self._clock = at_once, clock
+        self._taken = 0
+        self._lock = lock or Lock()
+        self._waiting: dict[str, deque[tuple[Lock, float]]] = {}
         self._used: dict[str, tuple[float, float]] = {}
+        self._behind, self._patience = behind, patience
+        self._before: list[Turns] = []
+        for other in behind:
+            other._before.append(self)
 
     def take(self, client: str = "") -> None:
         """Return once it is one's turn."""
         with self._lock:
-            if self._free:
-                self._free -= 1
-                return
             gate = Lock()
             gate.acquire()
-            self._waiting.setdefault(client, deque()).append(gate)
+            self._waiting.setdefault(client, deque()).append((gate, self._clock()))
+            self._let_in()
         gate.acquire()
 
     def give(self, client: str = "", seconds: float = 0.0) -> None:
@@ -53,15 +67,24 @@ class Turns:
         to the one that has waited longest for its turn."""
         with self._lock:
             now = self._clock()
+            self._taken -= 1
             self._used[client] = self._lately(client, now) + seconds, now
             if len(self._used) > MOST_CLIENTS:
                 self._used = {c: u for c, u in self._used.items() if self._lately(c, now) > FORGOTTEN_S}
-            if not self._waiting:
-                self._free += 1
-                return
+            for turns in (self, *self._before):
+                turns._let_in()
+
+    def _let_in(self) -> None:
+        now = self._clock()
+        while self._waiting and self._taken < self._at_once:
             following = min(self._waiting, key=lambda c: round(self._lately(c, now), 1))
+            if any(t._taken or t._waiting for t in self._behind):
+                following = min(self._waiting, key=lambda c: self._waiting[c][0][1])
+                if now - self._waiting[following][0][1] < self._patience:
+                    return
             gates = self._waiting.pop(following)
-            gates.popleft().release()
+            gates.popleft()[0].release()
+            self._taken += 1
             if gates:
                 # behind the others, who wait for their first
                 self._waiting[following] = gates
@@ -78,10 +101,13 @@ class Turns:
 
 
 class Lanes:
-    """Three queues that do not wait for each other: hands, pages, and pages that took long when last worked."""
+    """Three queues: hands and pages do not wait for each other; pages that took long when last worked have what the
+    others leave of the processor."""
 
     def __init__(self, at_once: int = AT_ONCE) -> None:
-        self.hands, self.pages, self.long = Turns(BY_HAND), Turns(at_once), Turns(LONG)
+        lock = Lock()
+        self.hands, self.pages = Turns(BY_HAND, lock=lock), Turns(at_once, lock=lock)
+        self.long = Turns(LONG, behind=(self.hands, self.pages), lock=lock)
         self._took: dict[str, float] = {}
 
     def of(self, endpoint: str) -> Turns:
