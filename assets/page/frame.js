@@ -28,6 +28,12 @@ function bindFolds() {
   window.addEventListener("hashchange", unfold);
 }
 
+/** Every form of a head's page says which head it was drawn of. */
+function nameHead() {
+  const head = document.body.dataset.head;
+  if (head) document.addEventListener("formdata", (e) => e.formData.set("head", head));
+}
+
 const TURNED_STAYS = 9000;
 let turnedTimer = 0;
 
@@ -131,6 +137,7 @@ export function bindFrame() {
     if (field) inputOf(field).focus({ preventScroll: true });
   };
   bindFolds();
+  nameHead();
   window.addEventListener("load", () => requestAnimationFrame(toField));
   window.addEventListener("hashchange", toField);
 }

@@ -21,7 +21,7 @@ export async function askOnce(root, name, place, key) {
   const body = new FormData();
   const token = $("input[name='csrf_token']").value;
   for (const [field, value] of Object.entries({ csrf_token: token, name, place, key })) body.set(field, value);
-  const answer = await fetch(root.dataset.ask, { method: "POST", body, headers: { "X-CSRFToken": token } }).catch(() => null);
+  const answer = await fetch(root.dataset.ask, { method: "POST", body, headers: { "X-CSRFToken": token, "X-Head": document.body.dataset.head ?? "" } }).catch(() => null);
   let told = answer?.ok ? await answer.json() : no;
   const end = performance.now() + PATIENCE_MS;
   for (let wait = FIRST_MS; !told.text && !told.trouble; wait = Math.min(wait * 2, LONGEST_MS)) {

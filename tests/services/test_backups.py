@@ -1,5 +1,6 @@
 """Backups: consistent while others write, looked through, kept by a rule, and brought back from whatever state."""
 
+import gzip
 import json
 import os
 import shutil
@@ -35,6 +36,7 @@ from arcstack.services.people import People
 from arcstack.services.pictures import Pictures
 from arcstack.shelf import PartKind
 from arcstack.store import Database, Shelf
+from arcstack.store.numbers import given
 from tests.services.pictured import picture
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
@@ -715,6 +717,26 @@ def test_a_backup_is_brought_back_from_whatever_state(tmp_path: Path, clock: Clo
     assert (old is None) is (state == "gone")
     assert not file.with_name(f"{FILE}-wal").exists() or file.with_name(f"{FILE}-wal").stat().st_size == 0
     assert Workshop(Database.open(file)).open(1).build == demo_builds()[0]
+
+
+def test_numbers_go_on_after_a_restore_onto_a_workshop_of_an_earlier_version(tmp_path: Path, clock: Clock) -> None:
+    shop, earlier = tmp_path / "shop", Path(__file__).parents[1] / "store/earlier/workshop-0008.sqlite.gz"
+    filled(shop).engine.dispose()
+    copy = Backups(shop, clock).take().path
+    (shop / FILE).write_bytes(gzip.decompress(earlier.read_bytes()))
+    with closing(sqlite3.connect(shop / FILE)) as db:
+        last = {"build": 70, "said": 7_000}
+        db.execute("UPDATE reading SET id = 7000 WHERE id = (SELECT max(id) FROM reading)")
+        db.execute(
+            "INSERT INTO build (id, name, newest, changed) VALUES (?, 'Last', 1, '2026-01-01')", (last["build"],)
+        )
+        db.commit()
+    restore(copy, shop, clock)
+    database = Database.open(shop / FILE)
+    with database.session() as session:
+        assert given(session) == last
+    assert Workshop(database).create(demo_builds()[0], WHO) == last["build"] + 1
+    database.engine.dispose()
 
 
 def test_a_restore_that_is_killed_leaves_the_workshop_that_was_there(

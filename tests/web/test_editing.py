@@ -2,6 +2,7 @@ import json
 import re
 
 import pytest
+from sqlalchemy import text
 
 from arcstack.checks import Evidence
 from arcstack.document import get
@@ -150,6 +151,30 @@ def test_a_stale_step_with_a_field_that_no_page_sends_is_told_and_never_breaks(
         headers={"X-CSRFToken": browser.token, "Referer": "http://localhost/"},
     )
     assert told.status_code in (400, 404, 409), told.status_code
+
+
+def test_a_page_left_open_writes_into_no_other_head_that_bears_its_number(browser: Browser) -> None:
+    drawn = browser.get(f"/builds/{browser.failing}/intake/bench")
+    identity = browser.workshop.row(browser.failing).identity
+    assert f'data-head="{identity}"' in drawn
+    assert f'"X-Head": "{identity}"' in drawn
+    # another workshop was restored beneath the page: its head of that number is another
+    with browser.workshop.database.session(writes=True) as session:
+        session.execute(text("UPDATE build SET identity = 'ab' WHERE id = :n"), {"n": browser.failing})
+    reading = {"key": "open_height", "place": "1I-a", "text": "36.8", "sure": "1", "head": identity}
+    assert "Nothing was stored" in browser.post(f"/builds/{browser.failing}/intake/bench", 409, **reading)
+    typed = {"path": STEP, "text": "0.6", "base": 1, "stage": "stack", "side": "intake", "csrf_token": browser.token}
+    told = browser.client.post(
+        f"/builds/{browser.failing}/edit",
+        data=typed,
+        headers={"X-CSRFToken": browser.token, "Referer": "http://localhost/", "X-Head": identity},
+    )
+    assert told.status_code == 409
+    assert browser.workshop.open(browser.failing).revision == 1
+    assert "36.8" not in browser.get(f"/builds/{browser.failing}/intake/bench?place=1I-a")
+    # a page drawn of it as it is now goes on
+    browser.type(STEP, "0.6", head="ab")
+    assert browser.workshop.open(browser.failing).revision == 2
 
 
 def test_the_hand_at_work_is_set_beside_the_revision(browser: Browser) -> None:

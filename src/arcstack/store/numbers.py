@@ -1,6 +1,6 @@
 """Numbers of builds, and of what is said of them: given once, also when what bore one is gone."""
 
-from sqlalchemy import func, select
+from sqlalchemy import func, inspect, select
 from sqlalchemy.orm import Session
 
 from arcstack.store.tables import BuildTable, EventTable, NumbersTable, ReadingTable
@@ -22,8 +22,12 @@ def keep_numbers(session: Session) -> None:
 
 
 def given(session: Session) -> dict[str, int]:
-    """How far numbers were given, of each sort."""
-    return {of: _last(session, of) for of in _BORN_BY}
+    """How far numbers were given, of each sort; also in a workshop of an earlier version."""
+    there = set(inspect(session.connection()).get_table_names())
+    if NumbersTable.__tablename__ in there:
+        return {of: _last(session, of) for of in _BORN_BY}
+    born = {of: [t for t in tables if t.__tablename__ in there] for of, tables in _BORN_BY.items()}
+    return {of: max((session.scalar(select(func.max(t.id))) or 0 for t in own), default=0) for of, own in born.items()}
 
 
 def go_on_after(session: Session, last: dict[str, int]) -> None:
@@ -35,6 +39,6 @@ def go_on_after(session: Session, last: dict[str, int]) -> None:
 
 
 def _last(session: Session, of: str) -> int:
-    born = [session.scalar(select(func.max(table.id))) or 0 for table in _BORN_BY[of]]
-    gone = session.scalar(select(NumbersTable.last).where(NumbersTable.of == of)) or 0
-    return max(*born, gone)
+    gone = select(NumbersTable.last).where(NumbersTable.of == of)
+    born = [select(func.max(table.id)) for table in _BORN_BY[of]]
+    return max(session.scalar(asked) or 0 for asked in (*born, gone))

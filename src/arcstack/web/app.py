@@ -33,6 +33,7 @@ from arcstack.store import Database, own_folder
 from arcstack.store.trouble import system_words, worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, in_system, show
 from arcstack.web.frame import editing, pages, waiting
+from arcstack.web.frame.same_head import head_identity, hold_to_head
 from arcstack.web.frame.stale import stale
 from arcstack.web.guard import largest_at
 from arcstack.web.kit import links, marks
@@ -146,6 +147,7 @@ def create_app(
     # told before the form is read, which the protection against forged ones does first
     app.before_request(_room_for_pictures)
     CSRFProtect(app)
+    hold_to_head(app)
     app.extensions["trail"] = Trail(workshop_file)
     trail.keep_trail(app)
     app.extensions["pictures"] = Pictures(data / "pictures")
@@ -192,6 +194,7 @@ def create_app(
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.jinja_env.globals.update(
         link=links,
+        head_identity=head_identity,
         stages_in_order=STAGES,
         bench_pages=BENCH_PAGES,
         back_pages=BACK_PAGES,
