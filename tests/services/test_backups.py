@@ -22,7 +22,7 @@ from arcstack.demo.returned import returned_head
 from arcstack.document import Sitting
 from arcstack.errors import DocumentError, NotFound, StoreError
 from arcstack.formats import read_build
-from arcstack.readings.brought import brought, event_by_file, reading_by_file
+from arcstack.readings.brought import brought, document_by_file, event_by_file, reading_by_file
 from arcstack.readings.pictured import Pictured
 from arcstack.readings.recorded import Booked, Sort
 from arcstack.services import PartShelf, Who, Workshop
@@ -818,7 +818,7 @@ def test_the_whole_workshop_leaves_as_open_files_and_comes_back(tmp_path: Path, 
         if table not in ("person", "revision", "reading", "event"):
             assert here[table] == there[table], table
     assert files(tmp_path / "home" / "pictures") == files(tmp_path / "shop" / "pictures")
-    assert Workshop(home).open(3).build == Workshop(database).open(3).build
+    assert Workshop(home).open(3).build == document_by_file(Workshop(database).open(3).build)
     came = Bench(home).sheet(3, Workshop(home).open(3).build)
     were = Bench(database).sheet(3, Workshop(database).open(3).build)
     assert came.readings == tuple(map(reading_by_file, were.readings))

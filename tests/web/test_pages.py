@@ -8,6 +8,7 @@ from arcstack.assess import checks
 from arcstack.assess.catalogue import figures
 from arcstack.document import Build
 from arcstack.formats import read_build, write_build
+from arcstack.readings.brought import document_by_file
 from arcstack.web.stages import every_stage
 from tests.web.conftest import WHO, Browser
 
@@ -87,7 +88,9 @@ def test_import_and_export_without_loss(browser: Browser) -> None:
     own = write_build(taken.model_copy(update={"identity": ""})).encode()
     browser.post("/builds/import", 302, file=(io.BytesIO(own), "fennel.json"))
     newest = browser.workshop.builds().rows[0]
-    assert browser.workshop.open(max(b.id for b in browser.workshop.builds().rows)).build == browser.build()
+    came = browser.workshop.open(max(b.id for b in browser.workshop.builds().rows)).build
+    # all of it, and whose hands it says it was by is told as what a file says
+    assert came == document_by_file(browser.build())
     assert newest.newest == 1
 
 

@@ -1,12 +1,13 @@
 """The record of a head on its pages: provenance, orders, power, costs, and the signature."""
 
 import io
+import json
 import re
 from html import unescape
 
 import pytest
 
-from arcstack.document import Sitting
+from arcstack.document import Entry, Sitting, get
 from arcstack.errors import Frozen
 from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Sheet
@@ -20,6 +21,7 @@ from arcstack.shelf import PartKind
 from arcstack.store import Shelf
 from tests.web.conftest import WHO, Browser
 from tests.web.test_bench import sit
+from tests.web.test_editing import STEP
 
 AT = "/builds/1/intake"
 
@@ -423,6 +425,34 @@ def test_everything_that_names_another_event_still_does_after_it_left_and_came_b
         Bench(browser.workshop.database).brought(unit, copy, readings, events, "head.json", by)
     assert len(sheet(browser, copy).events) == before
     assert build.name == browser.workshop.open(copy).build.name
+
+
+def test_what_a_file_says_was_measured_is_told_as_that(browser: Browser) -> None:
+    """A document's own figures, limits and sides taken: in the hand that the file names, and said to be by file."""
+    browser.sit()
+    browser.type(STEP, "0.6", evidence="measured")
+    assert entry(browser, browser.failing).by.hand == "Wen"
+    text = browser.get(f"/builds/{browser.failing}/export")
+    # back to its own head, what it said itself is its own; what the file changed is the file's
+    told = json.loads(text)
+    other = "intake.cam.valve_lift"
+    measured = {"typed": "11.2 mm", "value": 11.2, "evidence": "measured"}
+    told["intake"]["cam"]["valve_lift"] = measured | {"by": {"hand": "Wen", "instrument": "dial 1"}}
+    changed = json.dumps(told)
+    browser.post("/builds/import", 302, answer="next", text=changed, name="h.json", base=2)
+    assert entry(browser, browser.failing).by.hand == "Wen"
+    assert entry(browser, browser.failing, other).by.hand == "Wen (by file)"
+    browser.post("/builds/import", 302, answer="own", text=changed, name="h.json")
+    copy = int(browser.headers["Location"].split("/")[2])
+    assert [entry(browser, copy, p).by.hand for p in (STEP, other)] == ["Wen (by file)"] * 2
+    # and told so once only, however often it goes out and comes in
+    text = browser.get(f"/builds/{copy}/export")
+    browser.post("/builds/import", 302, answer="own", text=text, name="h.json")
+    assert entry(browser, int(browser.headers["Location"].split("/")[2])).by.hand == "Wen (by file)"
+
+
+def entry(browser: Browser, build_id: int, path: str = STEP) -> Entry:
+    return get(browser.workshop.open(build_id).build, path)
 
 
 @pytest.mark.parametrize("tail", ["record", "orders", "power", "costs", "sign-off"])

@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 from pydantic import ConfigDict
 
-from arcstack.document import Sitting
+from arcstack.document import Build, Sitting
 from arcstack.readings.reading import STRICT, Reading, Signed, Waived, Zero
 from arcstack.readings.recorded import Released, Reopened
 from arcstack.readings.returning import Disposed
@@ -53,6 +53,28 @@ def by_file(by: Sitting) -> Sitting:
     """
     hand = by.hand.removesuffix(BY_FILE)
     return by.model_copy(update={"hand": f"{hand[: 80 - len(BY_FILE)]}{BY_FILE}"})
+
+
+def document_by_file(build: Build, here: Build | None = None) -> Build:
+    """A document as it is kept that came by a file: what it says was measured or stated by a hand is told as that. What
+    stands in the head that is ``here`` just so is its own."""
+    return Build.model_validate(_by_file(build.model_dump(), here.model_dump() if here is not None else None))
+
+
+def _by_file(said: Any, here: Any) -> Any:
+    if said == here:
+        return said
+    if isinstance(said, dict):
+        beside = here if isinstance(here, dict) else {}
+        return {k: _hand_by_file(v) if k == "by" else _by_file(v, beside.get(k)) for k, v in said.items()}
+    if isinstance(said, (list, tuple)):
+        row = here if isinstance(here, (list, tuple)) and len(here) == len(said) else [None] * len(said)
+        return type(said)(_by_file(s, h) for s, h in zip(said, row, strict=True))
+    return said
+
+
+def _hand_by_file(by: Any) -> Any:
+    return by_file(Sitting.model_validate(by)).model_dump() if by and by["hand"] else by
 
 
 def reading_by_file(reading: Reading) -> Reading:

@@ -11,11 +11,11 @@ from typing import Any
 from arcstack import __version__
 from arcstack.document import Sitting
 from arcstack.errors import DocumentError, StoreError
-from arcstack.formats import read_build
+from arcstack.formats import read_build, write_build
 from arcstack.formats.readings_csv import write_readings
 from arcstack.formats.readings_json import event_json, read_event, write_whole
 from arcstack.formats.shelf_csv import write_shelf
-from arcstack.readings.brought import Brought, by_file, event_by_file
+from arcstack.readings.brought import Brought, by_file, document_by_file, event_by_file
 from arcstack.services.backups import PICTURES
 from arcstack.services.bench import Bench, happened_within
 from arcstack.services.part_shelf import PartShelf
@@ -106,7 +106,7 @@ def bring_in(database: Database, pictures: Path, source: Path, by: Sitting) -> d
                 try:
                     raw = [_ROWS[name](row) for row in raw] if name in _ROWS else raw
                     # every document is read before it is stored: a page would meet what is wrong with it much later
-                    counts[name] = put_rows(session, name, raw, lambda text: read_build(text, kept=True))
+                    counts[name] = put_rows(session, name, raw, _document)
                 except (ValueError, DocumentError, KeyError, TypeError, AttributeError) as error:
                     raise DocumentError(str(error), file) from error
             for row in Builds(session).page(limit=counts["build"] + 1):
@@ -115,6 +115,13 @@ def bring_in(database: Database, pictures: Path, source: Path, by: Sitting) -> d
                     happened_within(session, row.id, said)
             _photographs(whole, pictures)
         return counts
+
+
+def _document(text: str) -> str:
+    """A revision as it is kept: its hands are told as told by a file."""
+    said = read_build(text, kept=True)
+    told = document_by_file(said)
+    return text if told == said else write_build(told, compact=True)
 
 
 def _reading_row(row: Any) -> Any:

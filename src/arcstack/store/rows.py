@@ -52,16 +52,16 @@ def empty(session: Session) -> bool:
     return session.execute(select(Base.metadata.tables["build"].c.id).limit(1)).first() is None
 
 
-def put_rows(session: Session, name: str, raw: Sequence[Any], looks: Callable[[str], object]) -> int:
-    """Put rows into a table in the place of what it held; gives how many. ``looks`` is shown each packed document, and
-    raises where it is none. Raises ``ValueError``, worded with the row."""
+def put_rows(session: Session, name: str, raw: Sequence[Any], kept_as: Callable[[str], str]) -> int:
+    """Put rows into a table in the place of what it held; gives how many. ``kept_as`` gives each packed document as it
+    is to be kept, and raises where it is none. Raises ``ValueError``, worded with the row."""
     table = Base.metadata.tables[name]
     known, made = {c.name for c in table.columns}, []
     for n, row in enumerate(raw, 1):
         if not isinstance(row, dict) or set(row) != known:
             raise ValueError(f"row {n} holds something else than its columns")
         try:
-            made.append({c.name: _in(c, row[c.name], looks) for c in table.columns})
+            made.append({c.name: _in(c, row[c.name], kept_as) for c in table.columns})
         except (ValueError, TypeError, DocumentError) as error:
             raise ValueError(f"row {n}: {error}") from error
     session.execute(table.delete())
@@ -73,7 +73,7 @@ def put_rows(session: Session, name: str, raw: Sequence[Any], looks: Callable[[s
     return len(made)
 
 
-def _in(column: Column[Any], value: Any, looks: Callable[[str], object]) -> Any:
+def _in(column: Column[Any], value: Any, kept_as: Callable[[str], str]) -> Any:
     kind = column.type.python_type.__name__
     if value is None:
         if not column.nullable:
@@ -81,8 +81,7 @@ def _in(column: Column[Any], value: Any, looks: Callable[[str], object]) -> Any:
         return None
     if kind == "bytes":
         text = json.dumps(value, ensure_ascii=False, separators=(",", ":"))
-        looks(text)
-        return zlib.compress(text.encode(), 6)
+        return zlib.compress(kept_as(text).encode(), 6)
     if kind == "datetime":
         at = datetime.fromisoformat(value)
         return at.astimezone(UTC).replace(tzinfo=None) if at.tzinfo else at

@@ -7,6 +7,7 @@ from tempfile import TemporaryDirectory
 
 from arcstack.document import Sitting
 from arcstack.errors import NotFound, StoreError
+from arcstack.readings.brought import document_by_file
 from arcstack.readings.pictured import pictures as pictured
 from arcstack.services.backups.copies import FILE, MANIFEST, PICTURES, looked_through, opened, put_file, whole
 from arcstack.services.bench import Bench
@@ -43,7 +44,7 @@ def restore_head(source: Path, data: Path, name: str, who: Who) -> Back:
         here = Database.open(data / FILE)
         try:
             row = _found(there, name)
-            build = Workshop(there).exported(row.id)
+            build = document_by_file(Workshop(there).exported(row.id))
             sheet = Bench(there).sheet(row.id, build)
             by = Sitting(hand=who.name, at=who.now())
             at = f"backup of {told['at'][:16]}"

@@ -8,6 +8,7 @@ from arcstack.errors import DocumentError, FieldError, StaleRevision
 from arcstack.formats.readings_json import read_whole, write_whole
 from arcstack.practice import BALANCED, practice
 from arcstack.readings import Event, Reading
+from arcstack.readings.brought import document_by_file
 from arcstack.services import Page, Standing, standing
 from arcstack.services.starts import template, templates
 from arcstack.services.summary import read, written
@@ -171,18 +172,23 @@ def import_build() -> Response | tuple[str, int]:
     except DocumentError as error:
         return _page(f"{file[:60]}: {error}. Nothing was stored.", "import"), 422
     here = workshop().same(build)
-    bare = build.model_copy(update={"identity": ""})
+    bare = _bare(build)
     if here is not None and not answer:
         again = Again(write_whole(build, readings, events), file[:60], here, bare == workshop().open(here.id).build)
         return _page(again=again), 409
     if here is not None and answer == "next":
-        return _next_revision(here, bare, file, readings, events)
+        return _next_revision(here, document_by_file(bare, workshop().open(here.id).build), file, readings, events)
+    build = document_by_file(build)
     why = Reason(Kind.IMPORTED, after=file[:60])
     # the build and its readings come in together or not at all
     with workshop().database.session(writes=True) as unit:
-        build_id = workshop().add(unit, bare if answer == "own" else build, current_who(), why)
+        build_id = workshop().add(unit, _bare(build) if answer == "own" else build, current_who(), why)
         bench().brought(unit, build_id, readings, events, file, current_hand())
     return redirect(links.stage(build_id, "stack", "intake"))
+
+
+def _bare(build: Build) -> Build:
+    return build.model_copy(update={"identity": ""})
 
 
 def _next_revision(
