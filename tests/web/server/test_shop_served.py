@@ -13,6 +13,7 @@ import pytest
 from flask import Flask
 
 from arcstack.demo import demo_builds
+from arcstack.document import get
 from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.guard import Guard
@@ -103,3 +104,45 @@ def test_a_stranger_sends_no_photograph_to_the_disk(shop: tuple[Flask, int]) -> 
         b"POST /builds/1/intake/pictures HTTP/1.1\r\nHost: localhost\r\nContent-Length: 9000000\r\n\r\n" + b"x" * 20_000
     )
     assert b" 413 " in line.recv(100)
+
+
+FIELDS_OF_TWELVE = (
+    ("brief.usual_speed", 6600, "rpm"), ("brief.limiter", 8000, "rpm"), ("brief.overspeed", 8700, "rpm"),
+    ("brief.boost", 1.5, "bar"), ("brief.back_pressure", 1.9, "bar"), ("engine.bore", 85.5, "mm"),
+    ("engine.stroke", 86.2, "mm"), ("engine.rod", 141.5, "mm"), ("engine.deck", 0.25, "mm"),
+    ("engine.gasket", 1.15, "mm"), ("engine.pin_offset", 0.6, "mm"), ("engine.valve_spacing", 38.5, "mm"),
+)  # fmt: skip
+"""Fields of one head, of which none rests on another."""
+
+EDITS = 2
+
+
+def test_twelve_hands_edit_twelve_fields_of_one_head_and_all_are_taken(shop: tuple[Flask, int]) -> None:
+    """Each from its own page, which tells it no revision but its own."""
+    app, port = shop
+    hands = [signed_in(port, "Ada") for _ in FIELDS_OF_TWELVE]
+    codes: list[int] = []
+
+    def edits(n: int) -> None:
+        (path, value, unit), (cookie, token) = FIELDS_OF_TWELVE[n], hands[n]
+        line, base = HTTPConnection("127.0.0.1", port, timeout=60), "1"
+        for turn in range(1, EDITS + 1):
+            form = {"csrf_token": token, "path": path, "text": f"{value * (1 + turn / 1000):.4f} {unit}"}
+            body = urlencode(form | {"base": base, "stage": "brief", "side": "intake"})
+            line.request("POST", "/builds/1/edit", body, HEADERS | {"Cookie": cookie})
+            told = line.getresponse()
+            page = told.read().decode()
+            codes.append(told.status)
+            if found := re.search(r'id="base"[^>]*value="(\d+)"', page):
+                base = found[1]
+
+    threads = [Thread(target=edits, args=(n,)) for n in range(len(FIELDS_OF_TWELVE))]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(600)
+    assert codes == [200] * (EDITS * len(FIELDS_OF_TWELVE))
+    now = app.extensions["workshop"].open(1)
+    assert now.revision == 1 + EDITS * len(FIELDS_OF_TWELVE)
+    for path, value, unit in FIELDS_OF_TWELVE:
+        assert get(now.build, path).typed == f"{value * (1 + EDITS / 1000):.4f} {unit}", path
