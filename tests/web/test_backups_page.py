@@ -4,10 +4,16 @@ import io
 import time
 import zipfile
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
 
-from arcstack.services.backups import Backups
+from arcstack.cli import main
+from arcstack.errors import StoreError
+from arcstack.services import Workshop
+from arcstack.services.backups import FILE, Backups, is_sealed, restore, unsealed
+from arcstack.store import Database
 from tests.services.pictured import picture
 from tests.web.conftest import Browser
 
@@ -85,3 +91,58 @@ def test_a_full_disk_in_any_act_is_told_in_words(browser: Browser, monkeypatch: 
     told = browser.client.post("/builds/1/intake/pictures", data=data, headers={"Referer": "http://localhost/"})
     assert told.status_code == 503
     assert "is full. Nothing was stored. Make room" in told.get_data(as_text=True)
+
+
+def test_one_file_to_take_along_is_sealed_and_comes_back_by_its_passphrase_alone(
+    browser: Browser, tmp_path: Path
+) -> None:
+    words = "four old seats ring"
+    for again, told in (("four old seats rang", "The two passphrases differ"), ("", "The two passphrases differ")):
+        assert told in browser.post("/backups/whole", 422, passphrase=words, again=again)
+    assert "at least 10 characters" in browser.post("/backups/whole", 422, passphrase="short", again="short")
+    headers = {"X-CSRFToken": browser.token, "Referer": "http://localhost/"}
+    told = browser.client.post("/backups/whole", data={"passphrase": words, "again": words}, headers=headers)
+    name = told.headers["Content-Disposition"].partition("filename=")[2]
+    assert name.endswith(".sealed.zip")
+    file = tmp_path / name
+    file.write_bytes(told.data)
+    assert browser.build().name.encode() not in told.data
+    assert is_sealed(file)
+    home, aside = tmp_path / "home", tmp_path / "aside"
+    aside.mkdir()
+    with pytest.raises(StoreError, match="is not opened by that passphrase"):
+        unsealed(file, "four old seats rang", aside)
+    restore(unsealed(file, words, aside), home, lambda: datetime(2026, 3, 1, tzinfo=UTC))
+    restored = Database.open(home / FILE)
+    assert Workshop(restored).open(browser.failing).build == browser.build()
+    restored.engine.dispose()
+    # by command, which asks
+    again = CliRunner().invoke(main, ["restore", str(file), "--data", str(tmp_path / "other"), "--stdin"], input=words)
+    assert "Restored into" in again.output
+
+
+@pytest.mark.parametrize(
+    ("rows", "words"),
+    [
+        ({"key.age": b"x"}, "holds no sealed workshop"),
+        ({"a.age": b"x", "b.age": b"x", "key.age": b"x"}, "holds no sealed workshop"),
+        ({"../a.age": b"x", "key.age": b"x"}, "holds no sealed workshop"),
+        ({"a.age": b"0" * 1_000_000, "key.age": b"x"}, "larger than it is"),
+        ({"a.age": b"x", "key.age": b"x"}, "is not opened"),
+        (None, "cut off or damaged"),
+    ],
+)
+def test_what_is_no_sealed_file_is_told_and_lays_nothing_outside(
+    tmp_path: Path, rows: dict[str, bytes] | None, words: str
+) -> None:
+    file, aside = tmp_path / "in" / "x.sealed.zip", tmp_path / "in" / "aside"
+    aside.mkdir(parents=True)
+    if rows is None:
+        file.write_bytes(b"PK\x03\x04 no zip")
+    else:
+        with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as made:
+            for name, data in rows.items():
+                made.writestr(name, data)
+    with pytest.raises(StoreError, match=words):
+        unsealed(file, "four old seats ring", aside)
+    assert [p.name for p in tmp_path.iterdir()] == ["in"]

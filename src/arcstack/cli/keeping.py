@@ -12,7 +12,7 @@ import click
 from arcstack.cli.given import DATA, FILE, folder_of
 from arcstack.document import Sitting
 from arcstack.errors import DocumentError, NotFound, StoreError
-from arcstack.services.backups import SEALED, Backups, SecondFolder, restore, unsealed
+from arcstack.services.backups import Backups, SecondFolder, is_sealed, restore, unsealed
 from arcstack.services.backups.one_head import restore_head
 from arcstack.services.open_files import bring_in, export
 from arcstack.services.seals import Checked, check
@@ -64,7 +64,7 @@ def _passphrase(from_stdin: bool, twice: bool = False) -> str:
 @contextmanager
 def _plain(source: Path, from_stdin: bool) -> Iterator[Path]:
     """A backup that can be read: itself, or what a sealed file holds, for as long as it is looked at."""
-    if source.suffix != SEALED:
+    if not is_sealed(source):
         yield source
         return
     with TemporaryDirectory(prefix="arc-stack-") as folder:

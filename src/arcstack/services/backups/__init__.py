@@ -3,9 +3,22 @@
 from arcstack.services.backups.copies import FILE, MANIFEST, PICTURES, Backup, looked_through
 from arcstack.services.backups.keeping import EVERY, Backups, keeps
 from arcstack.services.backups.restoring import Restored, restore
-from arcstack.services.backups.second import SEALED, SecondFolder, unsealed
+from arcstack.services.backups.second import SEALED, SecondFolder, is_sealed, sealed_along, unsealed
 
 __all__ = [
-    "EVERY", "FILE", "MANIFEST", "PICTURES", "SEALED", "Backup", "Backups", "Restored", "SecondFolder", "keeps",
-    "looked_through", "restore", "unsealed",
+    "EVERY",
+    "FILE",
+    "MANIFEST",
+    "PICTURES",
+    "SEALED",
+    "Backup",
+    "Backups",
+    "Restored",
+    "SecondFolder",
+    "is_sealed",
+    "keeps",
+    "looked_through",
+    "restore",
+    "sealed_along",
+    "unsealed",
 ]  # fmt: skip

@@ -1,6 +1,7 @@
 """A second folder for backups, on another disk or a share: one file each, sealed with a passphrase where one is set."""
 
 import json
+import zipfile
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -14,7 +15,7 @@ from arcstack.settings import setting
 from arcstack.store.trouble import worded
 
 KEEPS = int(setting("backups.second_keeps"))
-NAMED, SEALED = "second-folder.json", ".age"
+NAMED, SEALED, SEALED_ALONG = "second-folder.json", ".age", ".sealed.zip"
 KEY = "key.age"
 """Beside the sealed files: what opens them, itself sealed with the passphrase. Without both none can be read."""
 
@@ -86,6 +87,23 @@ class SecondFolder:
             self.trouble = f"Nothing could be put into the second folder {second.folder}: {error}"
 
 
+def sealed_along(whole: Path, passphrase: str) -> Path:
+    """The whole workshop as one file that only a passphrase opens: the sealed file and its key in one zip."""
+    own = pyrage.x25519.Identity.generate()
+    sealed = _sealed(whole, str(own.to_public()))
+    target = whole.with_name(f"{whole.stem}{SEALED_ALONG}")
+    with zipfile.ZipFile(target, "w", zipfile.ZIP_STORED) as along:
+        along.write(sealed, sealed.name)
+        along.writestr(KEY, pyrage.passphrase.encrypt(str(own).encode(), passphrase))
+    sealed.unlink()
+    return target
+
+
+def is_sealed(source: Path) -> bool:
+    """Whether a backup is opened by a passphrase."""
+    return source.name.endswith((SEALED, SEALED_ALONG))
+
+
 def _sealed(file: Path, recipient: str) -> Path:
     target = file.with_name(file.name + SEALED)
     pyrage.encrypt_file(str(file), str(target), [pyrage.x25519.Recipient.from_str(recipient)])
@@ -93,7 +111,9 @@ def _sealed(file: Path, recipient: str) -> Path:
 
 
 def unsealed(source: Path, passphrase: str, to: Path) -> Path:
-    """A sealed file opened into a folder, with the key beside it and the passphrase. Raises ``StoreError``."""
+    """A sealed file opened into a folder, with the key beside it or in it and the passphrase. Raises ``StoreError``."""
+    if source.name.endswith(SEALED_ALONG):
+        source = _taken_apart(source, to)
     key = source.parent / KEY
     if not key.is_file():
         raise StoreError(f"{KEY} is missing beside {source.name}: bring it from the second folder too.")
@@ -106,3 +126,21 @@ def unsealed(source: Path, passphrase: str, to: Path) -> Path:
             f"{source.name} is not opened by that passphrase, or it is damaged. Nothing was changed."
         ) from error
     return target
+
+
+def _taken_apart(source: Path, to: Path) -> Path:
+    """The sealed file of one that was taken along, laid into a folder with its key. Raises ``StoreError``."""
+    try:
+        with zipfile.ZipFile(source) as along:
+            sealed = [i for i in along.infolist() if i.filename.endswith(SEALED)]
+            names = [i.filename for i in sealed if i.filename != KEY]
+            # stored as it is, so no larger than the file that holds it
+            if len(names) != 1 or len(sealed) != 2 or any("/" in i.filename for i in sealed):
+                raise StoreError(f"{source.name} holds no sealed workshop with its key.")
+            if sum(i.file_size for i in sealed) > source.stat().st_size:
+                raise StoreError(f"{source.name} says that it is larger than it is. Nothing was changed.")
+            for name in (*names, KEY):
+                along.extract(name, to)
+    except (zipfile.BadZipFile, KeyError, OSError) as error:
+        raise StoreError(f"{source.name} is cut off or damaged. Nothing was changed.") from error
+    return to / names[0]

@@ -5,13 +5,24 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import cast
 
-from flask import Blueprint, Response, after_this_request, current_app, redirect, render_template, send_file, url_for
+from flask import (
+    Blueprint,
+    Response,
+    after_this_request,
+    current_app,
+    redirect,
+    render_template,
+    request,
+    send_file,
+    url_for,
+)
 from werkzeug.wrappers import Response as Answer
 
-from arcstack.services.backups import EVERY, Backups
+from arcstack.services.backups import EVERY, Backups, sealed_along
 from arcstack.services.backups.keeping import KEEP_DAYS, KEEP_MONTHS, KEEP_WEEKS
 from arcstack.services.backups.second import KEEPS
 from arcstack.services.open_files import export
+from arcstack.services.people import LEAST
 from arcstack.web.kit.session import current_who, picture_store, workshop
 
 blueprint = Blueprint("backups", __name__, url_prefix="/backups")
@@ -22,7 +33,7 @@ def backups() -> Backups:
 
 
 @blueprint.get("")
-def index() -> str:
+def index(wrong: str = "") -> str:
     """Every backup, and how the last good one stands."""
     found, last = backups().all(), backups().last_good()
     now = datetime.now(UTC)
@@ -30,7 +41,7 @@ def index() -> str:
         "backups/index.html", found=found, last=last, hours=(now - last.at).total_seconds() / 3600.0 if last else None,
         late=last is None or now - last.at > 2 * EVERY, work=backups().work, place=backups().place,
         every=EVERY.total_seconds() / 3600.0, trouble=backups().trouble(), second=backups().second.named(),
-        there=backups().second.files(), days=KEEP_DAYS, weeks=KEEP_WEEKS, months=KEEP_MONTHS, most=KEEPS,
+        there=backups().second.files(), days=KEEP_DAYS, weeks=KEEP_WEEKS, months=KEEP_MONTHS, most=KEEPS, wrong=wrong,
     )  # fmt: skip
 
 
@@ -42,8 +53,11 @@ def take() -> Answer:
 
 
 @blueprint.post("/<any(whole, open):form>")
-def along(form: str) -> Response:
-    """The whole workshop as one file: to restore elsewhere, or as open files."""
+def along(form: str) -> Response | tuple[str, int]:
+    """The whole workshop as one file: to restore elsewhere, sealed where a passphrase is given, or as open files."""
+    passphrase, again = request.form.get("passphrase", ""), request.form.get("again", "")
+    if form == "whole" and (passphrase or again) and (wrong := _wrong(passphrase, again)):
+        return index(wrong), 422
     folder = TemporaryDirectory(prefix="arc-stack-")
     stamp = datetime.now(UTC).strftime("%Y-%m-%d")
     name = f"arc-stack-{stamp}{'-open' if form == 'open' else ''}.zip"
@@ -58,4 +72,14 @@ def along(form: str) -> Response:
         export(workshop().database, picture_store().folder, target, datetime.now(UTC))
     else:
         backups().portable(target)
-    return send_file(target, mimetype="application/zip", as_attachment=True, download_name=name)
+        if passphrase:
+            target = sealed_along(target, passphrase)
+    return send_file(target, mimetype="application/zip", as_attachment=True, download_name=target.name)
+
+
+def _wrong(passphrase: str, again: str) -> str:
+    if passphrase != again:
+        return "The two passphrases differ. Nothing was sent: what a mistyped one seals, nobody opens."
+    if len(passphrase) < LEAST:
+        return f"A passphrase has at least {LEAST} characters: whoever finds the file may try as often as they like."
+    return ""
