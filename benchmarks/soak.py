@@ -1,6 +1,6 @@
 """Hostile requests by the thousand, and kills in the middle of writing: what must hold afterwards, and whether it did.
 
-    python benchmarks/soak.py --requests 10000 --kills 1000 --minutes 30
+    python benchmarks/soak.py --requests 10000 --kills 1000 --minutes 30 --tls
 
 Not a part of the tests: it takes as long as it is given. Ends with 0 when all held.
 """
@@ -13,6 +13,7 @@ import re
 import signal
 import socket
 import sqlite3
+import ssl
 import subprocess
 import sys
 import tempfile
@@ -20,7 +21,7 @@ import time
 from collections import Counter
 from contextlib import closing, suppress
 from datetime import UTC, datetime
-from http.client import HTTPConnection, HTTPException
+from http.client import HTTPConnection, HTTPException, HTTPSConnection
 from multiprocessing.connection import Connection
 from pathlib import Path
 from pickle import UnpicklingError
@@ -31,6 +32,8 @@ from arcstack.document import Sitting
 from arcstack.readings.recorded import Booked, Sort
 from arcstack.services import Who, Workshop
 from arcstack.services.bench import Bench
+from arcstack.services.certificates import make
+from arcstack.services.people import People, Role
 from arcstack.store import Database, Kind, Reason
 from arcstack.web import create_app
 
@@ -54,16 +57,26 @@ HEADERS = (
 )  # fmt: skip
 
 
+ANY = ssl.create_default_context()
+ANY.check_hostname, ANY.verify_mode = False, ssl.CERT_NONE
+
+
 def free() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])
 
 
-def served(data: Path) -> tuple[subprocess.Popen[bytes], int]:
-    """The workshop in a process of its own, once it answers."""
+NAME, WORDS = "Soak", "four old seats ring"
+
+
+def served(data: Path, tls: bool) -> tuple[subprocess.Popen[bytes], int]:
+    """The workshop in a process of its own, once it answers; over TLS, where people sign in."""
     port = free()
     command = [sys.executable, "-m", "arcstack.cli", "serve", "--data", str(data), "--port", str(port)]
+    if tls:
+        make(data, ("localhost", "127.0.0.1"), datetime.now(UTC))
+        command.append("--private")
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
     for _ in range(600):
         with socket.socket() as probe:
@@ -85,20 +98,43 @@ def addresses(data: Path) -> list[tuple[str, set[str]]]:
     return [(r.rule, set(r.methods or ()) - {"HEAD", "OPTIONS"}) for r in create_app(data).url_map.iter_rules()]
 
 
-def hostile(count: int, until: float, rng: random.Random) -> list[str]:
+def signed_in(port: int, tls: bool) -> tuple[str, str]:
+    """The cookie and the token of a page, of somebody who signed in where people do."""
+
+    def page(path: str, cookie: str) -> tuple[str, str]:
+        _, text, made = _asked(port, "GET", path, b"", {"Cookie": cookie}, tls)
+        token = re.search(r'name="csrf-token" content="([^"]+)"', text.decode("utf-8", "replace"))
+        return made or cookie, token[1] if token else ""
+
+    if not tls:
+        return page("/", "")
+    cookie, token = page("/sign-in", "")
+    headers = {"Cookie": cookie, "Content-Type": "application/x-www-form-urlencoded"}
+    headers["Referer"] = f"https://127.0.0.1:{port}/"
+    form = urlencode({"name": NAME, "password": WORDS, "csrf_token": token}).encode()
+    _, _, cookie = _asked(port, "POST", "/sign-in", form, headers, tls)
+    return page("/", cookie)
+
+
+def hostile(count: int, until: float, rng: random.Random, tls: bool) -> list[str]:
     """So many requests, each wrong in some way; what broke, in words."""
     data = Path(tempfile.mkdtemp(prefix="arc-stack-soak-"))
     make_demo(data)
     rules = addresses(data)
-    process, port = served(data)
+    if tls:
+        database = Database.open(data / "workshop.sqlite")
+        for name in (NAME, "Another"):
+            who = Who("owner", lambda: datetime.now(UTC).replace(tzinfo=None))
+            People(database).put(name, Role.OWNER, WORDS, who)
+        database.engine.dispose()
+    process, port = served(data, tls)
     found: list[str] = []
     codes: Counter[int] = Counter()
     idle = [socket.create_connection(("127.0.0.1", port)) for _ in range(60)]
     started, done = time.monotonic(), 0
-    slowest = 0.0
+    slowest, again = 0.0, 0
     try:
-        _, page, cookie = _asked(port, "GET", "/", b"", {})
-        token = re.search(r'name="csrf-token" content="([^"]+)"', page.decode("utf-8", "replace"))
+        cookie, token = signed_in(port, tls)
         while done < count and time.monotonic() < until:
             rule, methods = rng.choice(rules)
             path = re.sub(r"<[^>]+>", lambda m: _filled(m[0], rng), rule)
@@ -108,8 +144,8 @@ def hostile(count: int, until: float, rng: random.Random) -> list[str]:
             form = {n: rng.choice(EVIL) for n in rng.sample(_NAMES, 5)} | {"base": rng.choice(("1", "2", "x", "-1"))}
             headers = {
                 "Cookie": cookie,
-                "X-CSRFToken": token[1] if token else "",
-                "Referer": f"http://127.0.0.1:{port}/",
+                "X-CSRFToken": token,
+                "Referer": f"{'https' if tls else 'http'}://127.0.0.1:{port}/",
             }
             headers |= rng.choice(HEADERS) if rng.random() < 0.3 else {}
             body = urlencode(form).encode() if method != "GET" else b""
@@ -118,7 +154,7 @@ def hostile(count: int, until: float, rng: random.Random) -> list[str]:
             headers.setdefault("Content-Type", "application/x-www-form-urlencoded")
             began = time.monotonic()
             try:
-                code, text, _ = _asked(port, method, path, body, headers)
+                code, text, _ = _asked(port, method, path, body, headers, tls)
             except (OSError, HTTPException, ValueError) as error:
                 code, text = 0, b""
                 print(f"no answer to {method} {path[:120]}: {error!r}", flush=True)
@@ -126,6 +162,10 @@ def hostile(count: int, until: float, rng: random.Random) -> list[str]:
             slowest = max(slowest, took)
             codes[code] += 1
             done += 1
+            if code == 401 and tls:
+                # what it sent ended its own session
+                again += 1
+                cookie, token = signed_in(port, tls)
             if code >= 500:
                 found.append(f"{code} {method} {path[:120]}")
             # a table of words runs nowhere; a page does
@@ -135,7 +175,7 @@ def hostile(count: int, until: float, rng: random.Random) -> list[str]:
             if process.poll() is not None:
                 found.append(f"it died at {method} {path[:120]}")
                 break
-        if _asked(port, "GET", "/", b"", {})[0] != 200:
+        if _asked(port, "GET", "/sign-in" if tls else "/", b"", {}, tls)[0] != 200:
             found.append("it no longer answers")
     finally:
         for one in idle:
@@ -146,7 +186,9 @@ def hostile(count: int, until: float, rng: random.Random) -> list[str]:
         found.append(f"the database: {wrong}")
     took = time.monotonic() - started
     told = dict(sorted(codes.items()))
-    print(f"{done:,} hostile requests in {took:.0f} s, slowest {slowest:.2f} s: {told}, {len(found)} broke", flush=True)
+    how = f"over TLS, signed in again {again:,} times" if tls else "plain"
+    line = f"{done:,} hostile requests {how}, in {took:.0f} s, slowest {slowest:.2f} s: {told}, {len(found)} broke"
+    print(line, flush=True)
     return found
 
 
@@ -168,8 +210,15 @@ def _filled(part: str, rng: random.Random) -> str:
     return quote(rng.choice(EVIL), safe="") if rng.random() < 0.06 else rng.choice(pool)
 
 
-def _asked(port: int, method: str, path: str, body: bytes, headers: dict[str, str]) -> tuple[int, bytes, str]:
-    link = HTTPConnection("127.0.0.1", port, timeout=12)
+def _asked(
+    port: int, method: str, path: str, body: bytes, headers: dict[str, str], tls: bool
+) -> tuple[int, bytes, str]:
+    # a body that is said to come and never does is given fifteen seconds
+    link = (
+        HTTPSConnection("127.0.0.1", port, timeout=20, context=ANY)
+        if tls
+        else HTTPConnection("127.0.0.1", port, timeout=20)
+    )
     try:
         link.putrequest(method, path, skip_host="Host" in headers, skip_accept_encoding=True)
         for name, value in headers.items():
@@ -268,9 +317,10 @@ def main() -> int:
     parser.add_argument("--kills", type=int, default=1_000)
     parser.add_argument("--minutes", type=float, default=30.0, help="At most so long, for each of the two.")
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--tls", action="store_true", help="Send the requests over TLS, signed in.")
     asked = parser.parse_args()
     rng = random.Random(asked.seed)
-    found = hostile(asked.requests, time.monotonic() + 60 * asked.minutes, rng)
+    found = hostile(asked.requests, time.monotonic() + 60 * asked.minutes, rng, asked.tls)
     found += killed(asked.kills, time.monotonic() + 60 * asked.minutes, rng)
     for words in found[:40]:
         print(words)

@@ -1,4 +1,4 @@
-"""Starts, upgrades and shared changes cut off by a kill at a random moment; each must leave the old state or the new.
+"""Starts, upgrades, shared changes and every other act cut off by a kill at a random moment: the old state, or the new.
 
 usage: python -m tests.store.killed KILLS SEED    (a child is forked for each, and killed)
 """
@@ -7,7 +7,6 @@ import json
 import os
 import random
 import shutil
-import signal
 import sqlite3
 import sys
 import tempfile
@@ -32,22 +31,10 @@ from arcstack.services.cam_library import Carrier
 from arcstack.store import Database
 from arcstack.store.database import MIGRATIONS, known_versions
 from arcstack.web import create_app
+from tests.store.killed_acts import ACTS, cut_off, widened
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8))
 SOUND = demo_builds()[0]
-
-
-def cut_off(work: Callable[[], object], after_s: float) -> None:
-    """``work`` in a child of its own, killed after so long, or ended by itself."""
-    child = os.fork()
-    if child == 0:
-        try:
-            work()
-        finally:
-            os._exit(0)
-    time.sleep(after_s)
-    os.kill(child, signal.SIGKILL)
-    os.waitpid(child, 0)
 
 
 def longest(work: Callable[[], object]) -> float:
@@ -55,6 +42,7 @@ def longest(work: Callable[[], object]) -> float:
     began = time.monotonic()
     child = os.fork()
     if child == 0:
+        widened()
         work()
         os._exit(0)
     os.waitpid(child, 0)
@@ -176,7 +164,7 @@ def readings_taken(folder: Path, moment: Callable[[float], float]) -> None:
     assert bench.read(1, SOUND, "tip_height", labels[0], "47.10", how).number > max(taken, default=0)
 
 
-TRIALS = (first_start, upgrade, shared_cam, readings_taken)
+TRIALS = (first_start, upgrade, shared_cam, readings_taken, *ACTS)
 
 
 def main(kills: int, seed: int) -> None:
