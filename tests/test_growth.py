@@ -60,7 +60,7 @@ def test_an_invented_check_is_seen_everywhere(invented: None, tmp_path: Path) ->
     assert "| `stack.invented` | Invented height | stack |" in markdown.page("verdicts.md")
     assert "Invented height" in [b.title for b in height_sweep(found.sides["intake"]).bounds]
     app = create_app(tmp_path, sweeps=Sweeps())
-    build_id = app.extensions["workshop"].create(SOUND, WHO)
+    build_id = app.extensions["shop"].workshop.create(SOUND, WHO)
     with app.test_client() as client:
         page = client.get(f"/builds/{build_id}/intake/stack").get_data(as_text=True)
         assert 'id="g-stack.invented"' in page
@@ -118,7 +118,7 @@ def test_an_invented_stage_is_a_folder(one_stage_more: Path) -> None:
     ]  # fmt: skip
     app = create_app(one_stage_more / "data", sweeps=Sweeps())
     app.config["WTF_CSRF_ENABLED"] = False
-    build_id = app.extensions["workshop"].create(SOUND, WHO)
+    build_id = app.extensions["shop"].workshop.create(SOUND, WHO)
     with app.test_client() as client:
         page = client.get(f"/builds/{build_id}/exhaust/invented").get_data(as_text=True)
         assert "<h1>Invented, exhaust</h1>" in page
@@ -135,6 +135,6 @@ def test_an_invented_stage_is_a_folder(one_stage_more: Path) -> None:
 def test_and_the_stage_is_gone_again(tmp_path: Path) -> None:
     assert "invented" not in [s.name for s in every_stage()]
     app = create_app(tmp_path, sweeps=Sweeps())
-    build_id = app.extensions["workshop"].create(SOUND, WHO)
+    build_id = app.extensions["shop"].workshop.create(SOUND, WHO)
     with app.test_client() as client:
         assert client.get(f"/builds/{build_id}/exhaust/invented").status_code == 404

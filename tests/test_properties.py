@@ -75,7 +75,7 @@ def test_any_accepted_text_reads_back_to_the_same_figure(
 def served(tmp_path_factory: pytest.TempPathFactory) -> tuple[FlaskClient, Workshop]:
     app = create_app(tmp_path_factory.mktemp("properties"), sweeps=Still())
     app.config["WTF_CSRF_ENABLED"] = False
-    return app.test_client(), app.extensions["workshop"]
+    return app.test_client(), app.extensions["shop"].workshop
 
 
 class Still(Sweeps):

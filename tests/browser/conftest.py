@@ -74,7 +74,7 @@ def answering(app: Flask) -> Iterator[str]:
 def site(tmp_path_factory: pytest.TempPathFactory, worked: Sweeps) -> Iterator[Site]:
     app = create_app(tmp_path_factory.mktemp("workshop"), sweeps=worked)
     with answering(app) as address:
-        yield Site(address, app.extensions["workshop"])
+        yield Site(address, app.extensions["shop"].workshop)
 
 
 @pytest.fixture(scope="session")

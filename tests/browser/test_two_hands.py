@@ -31,9 +31,9 @@ class Shop:
 def shop(tmp_path_factory: pytest.TempPathFactory, worked: Sweeps) -> Iterator[Shop]:
     app = create_app(tmp_path_factory.mktemp("shop"), sweeps=worked, network=Network())
     for name, role in (("Ilse", Role.OWNER), ("Wen", Role.MEASURE), ("Guest", Role.LOOK)):
-        app.extensions["people"].put(name, role, WORDS, WHO)
+        app.extensions["shop"].people.put(name, role, WORDS, WHO)
     with answering(app) as address:
-        yield Shop(address, app.extensions["workshop"])
+        yield Shop(address, app.extensions["shop"].workshop)
 
 
 def tablet(chromium: Browser, shop: Shop, name: str, to: str) -> Page:

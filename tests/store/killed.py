@@ -63,7 +63,7 @@ def first_start(folder: Path, moment: Callable[[float], float]) -> None:
     # the next start goes on from there
     make_demo(here)
     app = create_app(here)
-    assert len(app.extensions["workshop"].builds().rows) == 3
+    assert len(app.extensions["shop"].workshop.builds().rows) == 3
     with closing(sqlite3.connect(here / "workshop.sqlite")) as db:
         assert db.execute("SELECT count(*) FROM reading").fetchone()[0] > 100
     assert len((here / "secret.key").read_bytes()) == 32

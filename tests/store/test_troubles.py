@@ -107,7 +107,7 @@ def test_a_read_only_file_is_told_on_the_page_and_mended_without_a_restart(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     app = create_app(tmp_path)
-    workshop: Workshop = app.extensions["workshop"]
+    workshop: Workshop = app.extensions["shop"].workshop
     build_id = workshop.create(Build(name="one"), WHO)
     engine = workshop.database.engine
     with engine.connect() as connection:

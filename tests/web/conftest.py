@@ -1,16 +1,22 @@
 import re
+import shutil
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 
 import pytest
+from flask import Flask
 from flask.testing import FlaskClient
 
 from arcstack.assess import assess, elastic
 from arcstack.demo import demo_builds
 from arcstack.document import Build
-from arcstack.services import Sweeps, Who, Workshop
+from arcstack.services import Shop, Sweeps, Who, Workshop
+from arcstack.services.backups import FILE
+from arcstack.store import Database
 from arcstack.web import create_app
+from arcstack.web.app import lay_in, saved
 from tests.builds import SWEEPS
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
@@ -22,7 +28,7 @@ class Browser:
     def __init__(self, client: FlaskClient, workshop: Workshop) -> None:
         self.client = client
         self.workshop = workshop
-        self.sound, self.failing = (workshop.create(b, WHO) for b in demo_builds())
+        self.sound, self.failing = (row.id for row in sorted(workshop.builds().rows, key=lambda r: r.id))
         self.token = re.search(r'name="csrf-token" content="([^"]+)"', self.get("/"))[1]  # type: ignore[index]
 
     def get(self, path: str, code: int = 200) -> str:
@@ -72,8 +78,34 @@ def worked(coarse: None) -> Sweeps:
     return SWEEPS
 
 
+@pytest.fixture(scope="session")
+def both_demo_builds(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A workshop's file with both demo builds, to be copied: it was brought up to date once."""
+    database = Database.open(tmp_path_factory.mktemp("template") / FILE)
+    for build in demo_builds():
+        Workshop(database).create(build, WHO)
+    database.engine.dispose()
+    return database.path
+
+
+@pytest.fixture(scope="session")
+def application(tmp_path_factory: pytest.TempPathFactory) -> Flask:
+    """The application, made once: each test lays in a workshop of its own, and nothing that is kept of one outlives it."""
+    return create_app(tmp_path_factory.mktemp("application"))
+
+
+@contextmanager
+def browsing(application: Flask, workshop_file: Path, folder: Path, sweeps: Sweeps) -> Iterator[Browser]:
+    """A browser of a workshop of its own, a copy of one that was made before."""
+    shutil.copyfile(workshop_file, folder / FILE)
+    shop = Shop(folder, sweeps, saved)
+    lay_in(application, shop)
+    with application.test_client() as client:
+        yield Browser(client, shop.workshop)
+    shop.database.engine.dispose()
+
+
 @pytest.fixture
-def browser(tmp_path: Path, worked: Sweeps) -> Iterator[Browser]:
-    app = create_app(tmp_path, sweeps=worked)
-    with app.test_client() as client:
-        yield Browser(client, app.extensions["workshop"])
+def browser(tmp_path: Path, worked: Sweeps, application: Flask, both_demo_builds: Path) -> Iterator[Browser]:
+    with browsing(application, both_demo_builds, tmp_path, worked) as found:
+        yield found

@@ -19,7 +19,7 @@ from tests.web.conftest import Browser
 
 
 def keeper(browser: Browser) -> Backups:
-    found: Backups = browser.client.application.extensions["backups"]
+    found: Backups = browser.client.application.extensions["shop"].backups
     return found
 
 

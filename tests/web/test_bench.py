@@ -23,7 +23,7 @@ def at(browser: Browser) -> str:
 
 
 def bench(browser: Browser) -> Bench:
-    found: Bench = browser.client.application.extensions["bench"]
+    found: Bench = browser.client.application.extensions["shop"].bench
     return found
 
 

@@ -17,7 +17,7 @@ FITTED, READ = ("2.70", "2.80", "2.75", "2.85"), ("0.12", "0.26", "0.18", "0.24"
 
 @pytest.fixture
 def at(browser: Browser) -> str:
-    shelf: PartShelf = browser.client.application.extensions["shelf"]
+    shelf: PartShelf = browser.client.application.extensions["shop"].shelf
     shelf.take(demo_shelf(), WHO)
     sit(browser, f"/builds/{browser.sound}/intake/bench", "micrometer", key="lash_shim")
     sit(browser, f"/builds/{browser.sound}/intake/bench", "feeler", zero="0.25", key="lash")

@@ -37,7 +37,7 @@ def plain(page: str) -> str:
 
 
 def mock(browser: Browser, side: str) -> MockUp:
-    service: Bench = browser.client.application.extensions["bench"]
+    service: Bench = browser.client.application.extensions["shop"].bench
     return service.sheet(browser.sound, sound(browser)).mock_up(side)
 
 
@@ -213,7 +213,7 @@ def test_a_timing_kept_is_the_builds_and_every_check_as_built_stands_on_it(
     page = plain(browser.get(at))
     assert "Kept: 3.0° earlier than the card, by Wen : more pull below 4,000" in page
     assert "Centreline, as decided 0.0°" in page
-    service: Bench = browser.client.application.extensions["bench"]
+    service: Bench = browser.client.application.extensions["shop"].bench
     design = assess(sound(browser))
     head = built(design, service.sheet(browser.sound, sound(browser)))
     ctx, was = head.contexts[place], design.sides[side]

@@ -64,10 +64,10 @@ class Tablet:
 @pytest.fixture(scope="module")
 def app(tmp_path_factory: pytest.TempPathFactory) -> Flask:
     made = create_app(tmp_path_factory.mktemp("net"), network=Network(("localhost", "bench.test"), tls=True))
-    people = made.extensions["people"]
+    people = made.extensions["shop"].people
     for name, role in (("Ilse", Role.OWNER), ("Ada", Role.BUILD), ("Wen", Role.MEASURE), ("Guest", Role.LOOK)):
         people.put(name, role, WORDS, WHO)
-    made.extensions["workshop"].create(demo_builds()[0], WHO)
+    made.extensions["shop"].workshop.create(demo_builds()[0], WHO)
     # pages of this test are asked without a certificate
     made.config["SESSION_COOKIE_SECURE"] = False
     return made
@@ -75,7 +75,7 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Flask:
 
 @pytest.fixture
 def tablet(app: Flask) -> Tablet:
-    with app.extensions["people"].database.session(writes=True) as session:
+    with app.extensions["shop"].people.database.session(writes=True) as session:
         Guesses(session).clear()
     return Tablet(app)
 
@@ -134,7 +134,7 @@ def test_every_change_carries_the_hand_that_is_signed_in_whatever_is_typed(app: 
     tablet.post("/who", 302, who="Somebody else", back="/")
     tablet.post("/sitting", 204, hand="Somebody else", instrument="micrometer 2")
     tablet.post("/builds/1/edit", 200, path="brief.limiter", text="8050", base=1, stage="brief", side="intake")
-    assert app.extensions["workshop"].revisions(1).rows[0].author == "Ada"
+    assert app.extensions["shop"].workshop.revisions(1).rows[0].author == "Ada"
     tablet.post("/builds/1/intake/costs", 302, sort="parts", what="shims", money="1")
     page = tablet.get("/builds/1/intake/costs")
     assert "Ada" in page
@@ -226,7 +226,7 @@ def test_only_an_owner_sees_people_and_lets_them_in(app: Flask, tablet: Tablet) 
     assert "Guest" in owner.get("/people")
     assert "characters at least" in owner.post("/people", 422, name="New", role="look", password="short")
     owner.post("/people", 302, name="New Hand", role="look", password="another four words")
-    number = next(p.id for p in app.extensions["people"].all() if p.name == "New Hand")
+    number = next(p.id for p in app.extensions["shop"].people.all() if p.name == "New Hand")
     new = Tablet(app)
     new.sign_in("New Hand", "another four words")
     new.get("/")
@@ -234,12 +234,12 @@ def test_only_an_owner_sees_people_and_lets_them_in(app: Flask, tablet: Tablet) 
     assert new.client.get("/").status_code == 302
     new.sign_in("New Hand", "another four words", 401)
     owner.post("/people/9999", 404, role="look", active="1")
-    mine = next(p.id for p in app.extensions["people"].all() if p.name == "Ilse")
+    mine = next(p.id for p in app.extensions["shop"].people.all() if p.name == "Ilse")
     assert "last owner" in owner.post(f"/people/{mine}", 422, role="look", active="1")
 
 
 def test_a_new_password_ends_every_other_session(app: Flask, tablet: Tablet) -> None:
-    app.extensions["people"].put("Mover", Role.MEASURE, WORDS, WHO)
+    app.extensions["shop"].people.put("Mover", Role.MEASURE, WORDS, WHO)
     tablet.sign_in("Mover")
     other = Tablet(app)
     other.sign_in("Mover")

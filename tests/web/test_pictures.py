@@ -137,7 +137,7 @@ def test_a_picture_whose_file_is_not_here_says_so(browser: Browser) -> None:
     browser.sit()
     send(browser, (picture(), "a.jpg"))
     found = pictures(sheet(browser).events)[0]
-    store = browser.client.application.extensions["pictures"]
+    store = browser.client.application.extensions["shop"].pictures
     store.whole(found.sha256, found.format).unlink()
     store.small(found.sha256).unlink()
     assert "not in this workshop" in browser.get(f"{AT}/{found.number}")

@@ -83,7 +83,7 @@ def test_a_mark_out_of_limits_comes_with_the_margins(browser: Browser) -> None:
     browser.post(f"{at}/with", 302, kind="ruler", name="R-1", hand="Wen", key="seat_width")
     browser.post(f"{at}/zero", 302, name="R-1", text="0", key="seat_width")
     browser.post(at, key="seat_width", place="1I-a", text="4.00", sure="1")
-    browser.client.application.extensions["bench"]._built.clear()
+    browser.client.application.extensions["shop"].bench._built.clear()
     address = f"{at}?key=seat_width&place=1I-b"
     first, rest = asked(browser, address, ON_ITS_WAY), asked(browser, address, PART)
     out = re.compile(r"1I-a[^<]*out of limits")
@@ -107,7 +107,7 @@ def test_the_sheet_of_a_head_that_was_read_tells_its_valves_after(browser: Brows
     browser.post(f"{at}/with", 302, kind="height", name="H-2", hand="Wen", key="open_height")
     browser.post(f"{at}/zero", 302, name="H-2", text="35.00", key="open_height")
     browser.post(at, key="open_height", place="1I-a", text="36.80")
-    browser.client.application.extensions["bench"]._built.clear()
+    browser.client.application.extensions["shop"].bench._built.clear()
     first = asked(browser, sheet, ON_ITS_WAY)
     assert 'hx-target="#built"' in first
     assert 'id="built"' in first

@@ -173,8 +173,7 @@ def test_back_leads_to_this_site_only(browser: Browser, back: str) -> None:
 
 
 def test_what_fails_after_saving_is_told_as_saved(browser: Browser, monkeypatch: pytest.MonkeyPatch) -> None:
-    browser.client.application.config["PROPAGATE_EXCEPTIONS"] = False
-    browser.client.application.testing = False
+    monkeypatch.setitem(browser.client.application.config, "PROPAGATE_EXCEPTIONS", False)
 
     def breaks(*_: object) -> str:
         raise RuntimeError("the drawing broke")

@@ -20,8 +20,8 @@ from tests.web.test_network import WHO, WORDS, Tablet
 def app(tmp_path: Path) -> Flask:
     made = create_app(tmp_path, network=Network(("localhost",)))
     for name, role in (("Ilse", Role.OWNER), ("Wen", Role.MEASURE), ("Guest", Role.LOOK)):
-        made.extensions["people"].put(name, role, WORDS, WHO)
-    made.extensions["workshop"].create(demo_builds()[0], WHO)
+        made.extensions["shop"].people.put(name, role, WORDS, WHO)
+    made.extensions["shop"].workshop.create(demo_builds()[0], WHO)
     return made
 
 
@@ -106,7 +106,7 @@ def test_a_code_is_chosen_asked_and_given_up(app: Flask) -> None:
     assert told.status_code == 401
     owner = Tablet(app)
     owner.sign_in("Ilse")
-    number = next(p.id for p in app.extensions["people"].all() if p.name == "Wen")
+    number = next(p.id for p in app.extensions["shop"].people.all() if p.name == "Wen")
     owner.post(f"/people/{number}", 302, second="off")
     other.sign_in("Wen")
 
@@ -128,7 +128,7 @@ def test_the_trail_tells_who_did_what_and_never_a_password(app: Flask) -> None:
     assert "90 days at least" in owner.post("/trail/prune", 422, days="3")
     owner.post("/trail/prune", 302, days="90")
     owner.post("/sign-out", 302)
-    with app.extensions["people"].database.session() as session:
+    with app.extensions["shop"].people.database.session() as session:
         from arcstack.store import Trail
 
         rows = Trail(session).page(10)
@@ -147,7 +147,7 @@ def test_an_act_that_is_done_is_shown_where_the_trail_cannot_be_written(
     def full(*_: object) -> None:
         raise StoreError("The disk is full.")
 
-    monkeypatch.setattr(app.extensions["trail"], "note", full)
+    monkeypatch.setattr(app.extensions["shop"].trail, "note", full)
     assert "limiter" in owner.get("/builds/1/export")
     assert "not in the trail: Ilse, head taken out" in caplog.text
 

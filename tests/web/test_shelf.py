@@ -150,7 +150,7 @@ def test_every_place_offers_its_parts_on_the_demo_builds(tmp_path: Path) -> None
             address = f"/builds/{1 + number % 2}/exhaust/parts?place={place.replace(' ', '+')}"
             page = client.get(address).get_data(as_text=True)
             assert page.count('name="key"') >= 4, place
-    kinds = {p.kind for p in PartShelf(app.extensions["workshop"].database).all()}
+    kinds = {p.kind for p in PartShelf(app.extensions["shop"].workshop.database).all()}
     assert kinds == set(PartKind)
 
 

@@ -9,6 +9,7 @@ from typing import Any
 from xml.etree.ElementTree import fromstring
 
 import pytest
+from flask import Flask
 
 from arcstack.assess import assess
 from arcstack.assess.catalogue import figures
@@ -18,10 +19,9 @@ from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.services import State, Sweeps
 from arcstack.units import System
-from arcstack.web import create_app
 from arcstack.web.stages.control.force_map import force_map
 from arcstack.web.stages.springs.view import compared
-from tests.web.conftest import WHO, Browser
+from tests.web.conftest import WHO, Browser, browsing
 
 SOUND, FAILING = demo_builds()
 
@@ -121,11 +121,9 @@ def test_what_would_raise_it_comes_when_it_is_worked(browser: Browser) -> None:
     assert gains[0] == max(gains[::2])
 
 
-def test_margins_wait_stop_and_arrive(tmp_path: Path) -> None:
-    app = create_app(tmp_path, sweeps=Sweeps())
+def test_margins_wait_stop_and_arrive(tmp_path: Path, application: Flask, both_demo_builds: Path) -> None:
     warm.load()
-    with app.test_client() as client:
-        browser = Browser(client, app.extensions["workshop"])
+    with browsing(application, both_demo_builds, tmp_path, Sweeps()) as browser:
         page = browser.get(f"/builds/{browser.sound}/intake/control")
         assert "Elastic train not worked out yet" in page
         assert 'id="elastic-wait"' in page

@@ -76,14 +76,14 @@ def _serve(
         sweeps = Sweeps(Apart())
         app = create_app(data, sweeps=sweeps, network=network)
         _keep_templates(app)
-        if network is not None and not app.extensions["people"].any():
+        if network is not None and not app.extensions["shop"].people.any():
             raise StoreError(
                 "The shop's network is not served before a password is set. Set one first: arc-stack password YOUR-NAME"
             )
         door = server(app, host, port, certificate, Guard(app))
     except StoreError as error:
         raise click.ClickException(str(error)) from error
-    app.extensions["backups"].each_day()
+    app.extensions["shop"].backups.each_day()
     ahead = Timer(AFTER_S, _warm, (sweeps,))
     ahead.daemon = True
     ahead.start()

@@ -6,6 +6,7 @@ from arcstack.services.difference import Change, differences
 from arcstack.services.part_shelf import Newer, PartShelf
 from arcstack.services.practice_library import PracticeLibrary
 from arcstack.services.searches import Job, Searches
+from arcstack.services.shop import Shop
 from arcstack.services.summary import Standing, standing
 from arcstack.services.sweeps import Progress, State, Sweeps
 from arcstack.services.workshop import Current, Page, Steps, Who, Workshop
@@ -24,6 +25,7 @@ __all__ = [
     "PracticeLibrary",
     "Progress",
     "Searches",
+    "Shop",
     "Standing",
     "State",
     "Steps",

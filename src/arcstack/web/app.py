@@ -5,7 +5,7 @@ import os
 import re
 import secrets
 from contextlib import suppress
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, timedelta
 from functools import cache
 from pathlib import Path
 
@@ -20,16 +20,10 @@ from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
 from arcstack.errors import Frozen, NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
-from arcstack.services import Assessments, PartShelf, Searches, Sweeps, Workshop
-from arcstack.services.backups import Backups
-from arcstack.services.bench import Bench
-from arcstack.services.instruments import Instruments
-from arcstack.services.people import People
-from arcstack.services.pictures import Pictures
+from arcstack.services import Shop, Sweeps
 from arcstack.services.reasons import words
-from arcstack.services.trail import Trail
 from arcstack.settings import setting
-from arcstack.store import Database, own_folder
+from arcstack.store import own_folder
 from arcstack.store.trouble import system_words, worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, in_system, show
 from arcstack.web.frame import editing, pages, waiting
@@ -125,8 +119,6 @@ def create_app(
     app = Flask(__name__)
     app.url_map.converters |= {"int": Number, "side": Side}
     app.config.update(
-        DATA=data,
-        SECRET_KEY=_secret(data),
         TESTING=testing,
         MAX_CONTENT_LENGTH=LARGEST + 100_000,
         MAX_FORM_MEMORY_SIZE=1_500_000,
@@ -137,28 +129,17 @@ def create_app(
         TRUSTED_HOSTS=list(LOOPBACK),
         WTF_CSRF_TIME_LIMIT=None,
     )
-    workshop_file = Database.open(data / "workshop.sqlite")
+    lay_in(app, Shop(data, sweeps, saved))
     take_turns(app)
     if network is not None:
         # before anything else of a request is looked at
-        app.extensions["people"] = people_ = People(workshop_file)
-        serve_to(app, network, people_)
+        serve_to(app, network)
         app.before_request(_marked)
     # told before the form is read, which the protection against forged ones does first
     app.before_request(_room_for_pictures)
     CSRFProtect(app)
     hold_to_head(app)
-    app.extensions["trail"] = Trail(workshop_file)
     trail.keep_trail(app)
-    app.extensions["pictures"] = Pictures(data / "pictures")
-    app.extensions["backups"] = Backups(data, lambda: datetime.now(UTC))
-    app.extensions["sweeps"] = sweeps = sweeps or Sweeps()
-    app.extensions["assessments"] = Assessments(sweeps)
-    app.extensions["workshop"] = Workshop(workshop_file, _saved)
-    app.extensions["shelf"] = PartShelf(app.extensions["workshop"].database)
-    app.extensions["searches"] = Searches()
-    app.extensions["bench"] = Bench(app.extensions["workshop"].database)
-    app.extensions["instruments"] = Instruments(app.extensions["workshop"].database)
     STAGES.install(every_stage())
     own = (
         workshop, revisions, practice, practices, cams, copying, sheet, guide, shelf, choosing, reaching, window,
@@ -239,6 +220,12 @@ def create_app(
     return app
 
 
+def lay_in(app: Flask, shop: Shop) -> None:
+    """Let the application serve a workshop, in the place of the one that it served before."""
+    app.extensions["shop"] = shop
+    app.config.update(DATA=shop.data, SECRET_KEY=_secret(shop.data))
+
+
 class _Nothing(Undefined):
     """What an *if* without an *else* prints: said to be empty at once, where it would else be asked in vain."""
 
@@ -284,7 +271,7 @@ def _secret(data: Path) -> bytes:
         return path.read_bytes()
 
 
-def _saved(number: int) -> None:
+def saved(number: int) -> None:
     """A revision is on the disk: whatever fails from now on must not say that nothing was stored."""
     if has_request_context():
         g.saved = number

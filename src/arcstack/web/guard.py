@@ -28,7 +28,7 @@ class Guard(Asked):
 
     def __init__(self, app: Flask) -> None:
         self.app = app
-        self._everybody = "people" not in app.extensions
+        self._everybody = "network" not in app.extensions
 
     def client(self, environ: Environ) -> str:
         """The session, where its cookie was made here for somebody who signed in; else the address."""

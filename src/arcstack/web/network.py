@@ -9,8 +9,8 @@ from datetime import UTC, datetime, timedelta
 from flask import Flask, Response, abort, current_app, has_request_context, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user
 
-from arcstack.services.people import People, Person, Role
-from arcstack.services.sessions import Sessions
+from arcstack.services import Shop
+from arcstack.services.people import Person, Role
 from arcstack.settings import setting
 
 LOOPBACK = ("127.0.0.1", "localhost")
@@ -94,7 +94,7 @@ def least_role(endpoint: str, method: str) -> Role:
 
 def signed_in() -> Person | None:
     """Who is signed in; None on a machine of one's own, where nobody has to."""
-    if not has_request_context() or "people" not in current_app.extensions:
+    if not has_request_context() or "network" not in current_app.extensions:
         return None
     user = current_user
     return user.person if isinstance(getattr(user, "person", None), Person) else None
@@ -109,10 +109,10 @@ def own_token() -> str:
 def may_own() -> bool:
     """Whether who is here is an owner: on a machine of one's own, everybody is."""
     person = signed_in()
-    return "people" not in current_app.extensions or (person is not None and person.role is Role.OWNER)
+    return "network" not in current_app.extensions or (person is not None and person.role is Role.OWNER)
 
 
-def serve_to(app: Flask, network: Network, people: People) -> None:
+def serve_to(app: Flask, network: Network) -> None:
     """Let nobody in who has not signed in, and nobody do what their role does not."""
     app.config.update(
         TRUSTED_HOSTS=list(network.hosts),
@@ -123,11 +123,12 @@ def serve_to(app: Flask, network: Network, people: People) -> None:
     )
     manager = LoginManager(app)
     manager.session_protection = "basic"
-    app.extensions["sessions"] = sessions = Sessions(people.database)
+    app.extensions["network"] = network
 
     @manager.user_loader  # type: ignore[untyped-decorator]
     def load(token: str) -> User | None:
-        person = sessions.person(token, datetime.now(UTC).replace(tzinfo=None))
+        shop: Shop = app.extensions["shop"]
+        person = shop.sessions.person(token, datetime.now(UTC).replace(tzinfo=None))
         return User(person, token) if person is not None else None
 
     app.before_request(_let_in)

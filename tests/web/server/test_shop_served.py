@@ -27,9 +27,9 @@ HEADERS = {"Content-Type": "application/x-www-form-urlencoded", "Host": "localho
 @pytest.fixture
 def shop(tmp_path: Path) -> Iterator[tuple[Flask, int]]:
     app = create_app(tmp_path, network=Network(("localhost",)))
-    app.extensions["people"].put("Ilse", Role.OWNER, WORDS, WHO)
-    app.extensions["people"].put("Ada", Role.BUILD, WORDS, WHO)
-    app.extensions["workshop"].create(demo_builds()[0], WHO)
+    app.extensions["shop"].people.put("Ilse", Role.OWNER, WORDS, WHO)
+    app.extensions["shop"].people.put("Ada", Role.BUILD, WORDS, WHO)
+    app.extensions["shop"].workshop.create(demo_builds()[0], WHO)
     door = server(app, "127.0.0.1", 0, None, Guard(app))
     thread = Thread(target=door.run, daemon=True)
     thread.start()
@@ -84,17 +84,17 @@ def test_a_role_that_is_lost_in_the_middle_of_an_act_stores_nothing(shop: tuple[
     cookie, token = signed_in(port, "Ada")
     line, last = begun(port, cookie, token)
     time.sleep(0.3)
-    ada = next(p for p in app.extensions["people"].all() if p.name == "Ada")
-    app.extensions["people"].change(ada.id, Role.LOOK, True, WHO)
+    ada = next(p for p in app.extensions["shop"].people.all() if p.name == "Ada")
+    app.extensions["shop"].people.change(ada.id, Role.LOOK, True, WHO)
     line.sendall(last)
     assert b" 401 " in line.recv(100)
-    assert app.extensions["workshop"].open(1).revision == 1
+    assert app.extensions["shop"].workshop.open(1).revision == 1
     # and one that is kept stores it
-    app.extensions["people"].change(ada.id, Role.BUILD, True, WHO)
+    app.extensions["shop"].people.change(ada.id, Role.BUILD, True, WHO)
     line, last = begun(port, *signed_in(port, "Ada"))
     line.sendall(last)
     assert b" 200 " in line.recv(100)
-    assert app.extensions["workshop"].open(1).revision == 2
+    assert app.extensions["shop"].workshop.open(1).revision == 2
 
 
 def test_a_stranger_sends_no_photograph_to_the_disk(shop: tuple[Flask, int]) -> None:
@@ -142,7 +142,7 @@ def test_twelve_hands_edit_twelve_fields_of_one_head_and_all_are_taken(shop: tup
     for thread in threads:
         thread.join(600)
     assert codes == [200] * (EDITS * len(FIELDS_OF_TWELVE))
-    now = app.extensions["workshop"].open(1)
+    now = app.extensions["shop"].workshop.open(1)
     assert now.revision == 1 + EDITS * len(FIELDS_OF_TWELVE)
     for path, value, unit in FIELDS_OF_TWELVE:
         assert get(now.build, path).typed == f"{value * (1 + EDITS / 1000):.4f} {unit}", path

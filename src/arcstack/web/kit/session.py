@@ -7,7 +7,7 @@ from flask import current_app, session
 
 from arcstack.assess import Assessment
 from arcstack.document import Sitting
-from arcstack.services import Assessments, Current, PartShelf, Searches, Sweeps, Who, Workshop
+from arcstack.services import Assessments, Current, PartShelf, Searches, Shop, Sweeps, Who, Workshop
 from arcstack.services.backups import Backups
 from arcstack.services.bench import Bench
 from arcstack.services.instruments import Instruments
@@ -77,8 +77,13 @@ MOST_NAMED = 12
 """Sorts of figures that a sitting names instruments for at most."""
 
 
+def shop() -> Shop:
+    """The workshop that is served."""
+    return cast(Shop, current_app.extensions["shop"])
+
+
 def sweeps() -> Sweeps:
-    return cast(Sweeps, current_app.extensions["sweeps"])
+    return shop().sweeps
 
 
 def assessed(current: Current) -> Assessment:
@@ -87,36 +92,36 @@ def assessed(current: Current) -> Assessment:
 
 
 def assessments() -> Assessments:
-    return cast(Assessments, current_app.extensions["assessments"])
+    return shop().assessments
 
 
 def part_shelf() -> PartShelf:
-    return cast(PartShelf, current_app.extensions["shelf"])
+    return shop().shelf
 
 
 def searches() -> Searches:
-    return cast(Searches, current_app.extensions["searches"])
+    return shop().searches
 
 
 def picture_store() -> Pictures:
-    return cast(Pictures, current_app.extensions["pictures"])
+    return shop().pictures
 
 
 def kept_backups() -> Backups | None:
     """What keeps this workshop, for whoever may see to it; None for anybody else."""
-    return cast(Backups, current_app.extensions["backups"]) if may_own() else None
+    return shop().backups if may_own() else None
 
 
 def bench() -> Bench:
-    return cast(Bench, current_app.extensions["bench"])
+    return shop().bench
 
 
 def instruments() -> Instruments:
-    return cast(Instruments, current_app.extensions["instruments"])
+    return shop().instruments
 
 
 def workshop() -> Workshop:
-    return cast(Workshop, current_app.extensions["workshop"])
+    return shop().workshop
 
 
 def remember(key: str, value: str) -> None:

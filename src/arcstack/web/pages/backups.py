@@ -3,13 +3,11 @@
 from datetime import UTC, datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import cast
 
 from flask import (
     Blueprint,
     Response,
     after_this_request,
-    current_app,
     redirect,
     render_template,
     request,
@@ -23,13 +21,13 @@ from arcstack.services.backups.keeping import KEEP_DAYS, KEEP_MONTHS, KEEP_WEEKS
 from arcstack.services.backups.second import KEEPS
 from arcstack.services.open_files import export
 from arcstack.services.people import LEAST
-from arcstack.web.kit.session import current_who, picture_store, workshop
+from arcstack.web.kit.session import current_who, picture_store, shop, workshop
 
 blueprint = Blueprint("backups", __name__, url_prefix="/backups")
 
 
 def backups() -> Backups:
-    return cast(Backups, current_app.extensions["backups"])
+    return shop().backups
 
 
 @blueprint.get("")

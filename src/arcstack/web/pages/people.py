@@ -1,7 +1,6 @@
 """Signing in and out, one's own sign-in, and the people who may."""
 
 import logging
-from typing import cast
 
 from flask import Blueprint, abort, current_app, redirect, render_template, request, session, url_for
 from flask_login import login_user, logout_user
@@ -10,11 +9,11 @@ from werkzeug.user_agent import UserAgent
 from werkzeug.wrappers import Response
 
 from arcstack.errors import FieldError, NotFound, TooOften
-from arcstack.services import second_factor
+from arcstack.services import Shop, second_factor
 from arcstack.services.people import People, Person, Role
 from arcstack.services.sessions import IDLE, WHOLE, Sessions, key_of
 from arcstack.web.kit import asked
-from arcstack.web.kit.session import current_who
+from arcstack.web.kit.session import current_who, shop
 from arcstack.web.network import User, own_token, signed_in
 
 blueprint = Blueprint("people", __name__)
@@ -22,12 +21,19 @@ blueprint = Blueprint("people", __name__)
 _log = logging.getLogger("arcstack.web")
 
 
+def _signed_in_to() -> Shop:
+    """The workshop, where it is served to people who sign in. 404 on a machine of one's own."""
+    if "network" not in current_app.extensions:
+        abort(404)
+    return shop()
+
+
 def people() -> People:
-    return cast(People, current_app.extensions.get("people") or abort(404))
+    return _signed_in_to().people
 
 
 def sessions() -> Sessions:
-    return cast(Sessions, current_app.extensions.get("sessions") or abort(404))
+    return _signed_in_to().sessions
 
 
 # -- in and out

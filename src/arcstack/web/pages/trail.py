@@ -1,16 +1,15 @@
 """The trail: what was done to the workshop itself, by whom, from where."""
 
 import logging
-from typing import cast
 
-from flask import Blueprint, Flask, Response, current_app, g, redirect, render_template, request, url_for
+from flask import Blueprint, Flask, Response, g, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from arcstack.errors import FieldError, StoreError
 from arcstack.services.trail import LEAST_DAYS, Trail
 from arcstack.services.workshop import Who
 from arcstack.web.kit import asked
-from arcstack.web.kit.session import current_who
+from arcstack.web.kit.session import current_who, shop
 
 _log = logging.getLogger("arcstack.web")
 
@@ -43,7 +42,7 @@ TOLD = ("name", "role", "active", "second", "address", "reason", "answers", "off
 
 
 def trail() -> Trail:
-    return cast(Trail, current_app.extensions["trail"])
+    return shop().trail
 
 
 def keep_trail(app: Flask) -> None:
