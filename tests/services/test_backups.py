@@ -1,5 +1,6 @@
 """Backups: consistent while others write, looked through, kept by a rule, and brought back from whatever state."""
 
+import atexit
 import gzip
 import json
 import os
@@ -7,10 +8,12 @@ import shutil
 import sqlite3
 import subprocess
 import sys
+import tempfile
 import zipfile
 from contextlib import closing
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 from threading import Event, Thread
 
@@ -66,6 +69,15 @@ def clock() -> Clock:
 
 def filled(folder: Path) -> Database:
     """A workshop with two builds, a returned head with its record, a part, a person and two photographs."""
+    shutil.copytree(filled_once(), folder, dirs_exist_ok=True)
+    return Database.open(folder / FILE)
+
+
+@cache
+def filled_once() -> Path:
+    """The same, made once and copied for each that asks for one."""
+    folder = Path(tempfile.mkdtemp(prefix="arc-stack-filled-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
     database = Database.open(folder / FILE)
     workshop, bench = Workshop(database), Bench(database)
     for build in demo_builds():
@@ -86,7 +98,8 @@ def filled(folder: Path) -> Database:
         )
     PartShelf(database).add(PartKind.RETAINER, "Heron 9", WHO)
     People(database).put("Ilse", None, "four old seats ring", WHO)
-    return database
+    database.engine.dispose()
+    return folder
 
 
 def told(folder: Path) -> dict[str, list[tuple[object, ...]]]:
@@ -639,7 +652,7 @@ def test_one_head_comes_back_beside_what_stands(tmp_path: Path, clock: Clock, na
     assert back.id == 4
     assert (back.readings, back.pictures) == (len(sheet.readings), 2)
     now = Bench(database).sheet(4, workshop.open(4).build)
-    assert workshop.open(4).build == was
+    assert workshop.open(4).build == document_by_file(was)
     assert [r.value for r in now.readings] == [r.value for r in sheet.readings]
     assert all(r.by.hand.endswith("(by file)") for r in now.readings)
     assert workshop.count(Shelf.OPEN) == 3

@@ -5,6 +5,7 @@ A child that is killed stops a little before each file is put in place and befor
 between two steps are wide enough to be met.
 """
 
+import atexit
 import os
 import shutil
 import signal
@@ -95,6 +96,7 @@ def takes(work: Callable[[Path], None]) -> float:
 def template() -> Path:
     """A workshop of two heads, one of them read and signed and opened again, with a photograph and a backup."""
     folder = Path(tempfile.mkdtemp(prefix="arc-stack-killed-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
     database = Database.open(folder / FILE)
     workshop, bench = Workshop(database), Bench(database)
     for build in (SOUND, OTHER):
