@@ -9,12 +9,12 @@ from arcstack.checks import Level, judge
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, change
+from arcstack.drawings.window import window_drawing
 from arcstack.errors import NotKnown
 from arcstack.mech.spring.stress import shear_MPa
 from arcstack.services.starts import template
 from arcstack.trials.window import LOADS_N, Window, stood_in, window
 from arcstack.units import System
-from arcstack.web.drawings.window import window_drawing
 from tests.builds import bramble, sorrel
 
 SOUND, FAILING = demo_builds()

@@ -6,6 +6,7 @@ import pytest
 
 from arcstack.document import change
 from arcstack.document.places import places
+from arcstack.drawings.signs import drawn_signs
 from arcstack.formats import read_build, write_build
 from arcstack.readings import Put, Sheet
 from arcstack.readings.returning import findings, named
@@ -15,7 +16,6 @@ from arcstack.services.reasons import words
 from arcstack.store import Kind, Reason
 from arcstack.wear.signs import causes, chains, signs
 from arcstack.wear.trays import lesson
-from arcstack.web.drawings.signs import drawn_signs
 from tests.web.conftest import WHO, Browser
 
 BACK = "/builds/1/intake/back"

@@ -9,10 +9,10 @@ import pytest
 from arcstack.assess import assess, piston
 from arcstack.demo import demo_builds
 from arcstack.document import change
+from arcstack.drawings.chamber import Poise, chamber, drawing
 from arcstack.errors import NotKnown
 from arcstack.services import Sweeps
 from arcstack.units import System
-from arcstack.web.drawings.chamber import Poise, chamber, drawing
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.clearance.view import budget
 from tests.builds import OTHERS

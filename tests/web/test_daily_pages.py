@@ -7,10 +7,10 @@ import re
 import pytest
 
 from arcstack.document import FIELDS, get
+from arcstack.drawings.sketches import SKETCHES
 from arcstack.formats import read_build, write_build
 from arcstack.practice import read_own
 from arcstack.services.starts import templates
-from arcstack.web.drawings.sketches import SKETCHES
 from tests.web.conftest import WHO, Browser
 
 LASH = "intake.cam.lash"

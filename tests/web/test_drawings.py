@@ -11,15 +11,15 @@ from arcstack.assess import assess
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
+from arcstack.drawings.clashes import clashes
+from arcstack.drawings.geometry import geometry
+from arcstack.drawings.marks import mark
+from arcstack.drawings.parts import lobe_outline
+from arcstack.drawings.scrubber import scrubber
+from arcstack.drawings.section import section
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.services.starts import template
 from arcstack.units import LENGTH, System, show
-from arcstack.web.drawings.clashes import clashes
-from arcstack.web.drawings.geometry import geometry
-from arcstack.web.drawings.parts import lobe_outline
-from arcstack.web.drawings.scrubber import scrubber
-from arcstack.web.drawings.section import section
-from arcstack.web.kit.marks import mark
 from arcstack.web.stages.cam.charts import cam_chart
 from arcstack.web.stages.cam.crown import crown, lobe_picture
 from arcstack.web.stages.clearance.charts import clearance_chart

@@ -9,11 +9,11 @@ import pytest
 from arcstack.assess import assess, coil, cost, elastic, spring, surge
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
+from arcstack.drawings.section import section
 from arcstack.dynamics.motion import trace
 from arcstack.trials.heights import height_sweep
 from arcstack.trials.packs import tried
 from arcstack.units import System
-from arcstack.web.drawings.section import section
 from arcstack.web.stages.boost.charts import gas_chart
 from arcstack.web.stages.control.charts import coil_frames, cost_chart, sweep_chart, trace_chart
 from arcstack.web.stages.springs.charts import height_chart, load_chart, surge_chart

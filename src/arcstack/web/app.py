@@ -18,6 +18,7 @@ from werkzeug.exceptions import HTTPException, SecurityError
 from arcstack.assess.assessment import level
 from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
+from arcstack.drawings import marks
 from arcstack.errors import Frozen, NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
 from arcstack.services import Shop, Sweeps
@@ -30,7 +31,7 @@ from arcstack.web.frame import editing, pages, waiting
 from arcstack.web.frame.same_head import head_identity, hold_to_head
 from arcstack.web.frame.stale import stale
 from arcstack.web.guard import largest_at
-from arcstack.web.kit import links, marks
+from arcstack.web.kit import links
 from arcstack.web.kit.asked import Number, Side
 from arcstack.web.kit.device import device
 from arcstack.web.kit.rows import needed

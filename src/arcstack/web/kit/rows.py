@@ -7,9 +7,9 @@ from arcstack.assess.context import Context
 from arcstack.checks import Evidence, Figure
 from arcstack.document import FIELDS, NONE, SIDES, Absent, Build, Entry, Kind, Sitting, Stated, get, spoken, unsaid
 from arcstack.document.places import count
+from arcstack.drawings.sketches import SKETCHES
 from arcstack.errors import Missing, NotFitted, NotKnown
 from arcstack.units import Dimension, Shown, System, digits_in, show
-from arcstack.web.drawings.sketches import SKETCHES
 
 
 @dataclass(frozen=True)

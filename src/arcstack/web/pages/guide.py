@@ -3,7 +3,7 @@
 from flask import Blueprint, abort, render_template, request
 
 from arcstack.document import FIELDS, SIDES, spoken
-from arcstack.web.drawings.sketches import SKETCHES, sketch
+from arcstack.drawings.sketches import SKETCHES, sketch
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import workshop
 from arcstack.web.kit.stage import STAGES

@@ -8,12 +8,12 @@ from flask import Blueprint, render_template
 from arcstack.assess import Assessment, checks
 from arcstack.checks import Evidence, Level
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, get, said, spoken, unsaid
+from arcstack.drawings.section import section
 from arcstack.practice.matters import matters
 from arcstack.record.owed import titled
 from arcstack.services.reasons import about
 from arcstack.trials.clearing import condition
 from arcstack.units import System
-from arcstack.web.drawings.section import section
 from arcstack.web.frame.margins import Gauge, margins
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.rest import Rest

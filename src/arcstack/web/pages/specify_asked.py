@@ -9,11 +9,11 @@ from werkzeug.datastructures import MultiDict
 
 from arcstack.assess.context import Context
 from arcstack.document import Build, set_cam
+from arcstack.drawings.frontier import Axis
 from arcstack.services import CamLibrary, Current, Job, Kept
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.specify import VARIED, Ask, Want, search
 from arcstack.units import LENGTH, MONEY, POWER, SPEED
-from arcstack.web.drawings.frontier import Axis
 from arcstack.web.kit.session import assessed, part_shelf, searches, workshop
 
 AXES = {

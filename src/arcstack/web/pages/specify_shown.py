@@ -7,13 +7,13 @@ import numpy as np
 
 from arcstack.assess import Assessment
 from arcstack.checks import Level, worst
+from arcstack.drawings.frontier import Dot, frontier_drawing
 from arcstack.settings import setting
 from arcstack.shelf import KINDS, PartKind
 from arcstack.specify import Found, Row, Want
 from arcstack.specify.rank import cost, frontier
 from arcstack.specify.whynot import Answer
 from arcstack.units import FORCE, LENGTH, POWER, SPEED, Dimension, System, show
-from arcstack.web.drawings.frontier import Dot, frontier_drawing
 from arcstack.web.kit import links
 from arcstack.web.pages.specify_asked import AXES, Asked, Head
 

@@ -2,10 +2,10 @@
 
 from flask import Blueprint, render_template
 
+from arcstack.drawings.window import window_drawing
 from arcstack.errors import NotKnown
 from arcstack.trials.window import Wanted, Window, window
 from arcstack.units import FORCE, FREQUENCY, LENGTH, RATE, System, show
-from arcstack.web.drawings.window import window_drawing
 from arcstack.web.frame.around import around
 from arcstack.web.kit.session import assessed, current_system, part_shelf, workshop
 

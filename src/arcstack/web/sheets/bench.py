@@ -4,13 +4,13 @@ from arcstack.assess.built import Stand
 from arcstack.checks import Level
 from arcstack.document import SIDES, Entry, get
 from arcstack.document.places import Place
+from arcstack.drawings.head_map import Cell as MapCell
+from arcstack.drawings.head_map import State, head_map
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Printed, Table, Told
 from arcstack.readings.asked import ASKED
 from arcstack.readings.sheet import Settled
 from arcstack.record.owed import titled
 from arcstack.units import LENGTH, Dimension, show
-from arcstack.web.drawings.head_map import Cell as MapCell
-from arcstack.web.drawings.head_map import State, head_map
 from arcstack.web.sheets.saying import NONE, Printing, drawing, mark_drawings
 
 _READ = (

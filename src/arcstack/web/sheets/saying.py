@@ -8,11 +8,11 @@ from importlib import resources
 from arcstack import __version__
 from arcstack.checks import Figure, Level
 from arcstack.document import FIELDS, Entry, get
+from arcstack.drawings import marks
 from arcstack.formats.sheets import Drawing
 from arcstack.readings.recorded import Released, release
 from arcstack.services import Current
 from arcstack.units import Dimension, System, show
-from arcstack.web.kit import marks
 from arcstack.web.kit.rows import shown
 from arcstack.web.kit.session import bench, workshop
 from arcstack.web.pages.bench.shown import Head, head

@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 
 from arcstack.document import SIDES
+from arcstack.drawings.section import section
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Pictures, Printed, Table, Told
 from arcstack.readings.pictured import SHOTS
 from arcstack.trials.clearing import condition
 from arcstack.units import System
-from arcstack.web.drawings.section import section
 from arcstack.web.frame.margins import Gauge, margins
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.rows import FigureRow

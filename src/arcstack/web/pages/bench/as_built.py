@@ -8,11 +8,11 @@ from arcstack.assess.built import Stand
 from arcstack.assess.context import Context
 from arcstack.checks import Level
 from arcstack.document.places import Place
+from arcstack.drawings.head_map import Cell, State, head_map
+from arcstack.drawings.section import section
 from arcstack.evidence import Leaf
 from arcstack.readings import ASKED
 from arcstack.units import System, show
-from arcstack.web.drawings.head_map import Cell, State, head_map
-from arcstack.web.drawings.section import section
 from arcstack.web.frame.working import inputs, lines
 from arcstack.web.kit import links
 from arcstack.web.kit.guard import drawn

@@ -15,11 +15,11 @@ from arcstack.assembly.steps import Step, tools_of
 from arcstack.assembly.wrong_way import Pair, pairs
 from arcstack.document import SIDES
 from arcstack.document.entry import amount
+from arcstack.drawings.wrong_way import Sizes, one_way
 from arcstack.errors import FieldError, QuantityError
 from arcstack.readings.assembling import Held, SetUp, State, Tooled, Where, set_up, tools_held
 from arcstack.settings import setting
 from arcstack.units import FINE_LENGTH, LENGTH, parse, show
-from arcstack.web.drawings.wrong_way import Sizes, one_way
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head

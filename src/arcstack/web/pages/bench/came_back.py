@@ -9,6 +9,8 @@ from werkzeug.wrappers import Response
 
 from arcstack.document.places import Place
 from arcstack.document.words import one_line
+from arcstack.drawings.head_map import Cell, State, head_map
+from arcstack.drawings.signs import sign_drawing
 from arcstack.errors import FieldError
 from arcstack.readings.pictured import pictures
 from arcstack.readings.returning import Found, FoundNot, Look, Received, Severity, findings, received
@@ -18,8 +20,6 @@ from arcstack.settings import setting
 from arcstack.wear.diagnosis import contradicts
 from arcstack.wear.order import look_now, order_of, passes
 from arcstack.wear.signs import Sign, signs
-from arcstack.web.drawings.head_map import Cell, State, head_map
-from arcstack.web.drawings.signs import sign_drawing
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head

@@ -12,6 +12,7 @@ from arcstack.document import Entry
 from arcstack.document.firing import read_cylinders, read_firing_order
 from arcstack.document.parts import FollowerKind, Shimming
 from arcstack.document.places import cylinders_of
+from arcstack.drawings.lash_line import lash_line
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings import Phase, Waived
 from arcstack.readings.asked import hydraulic
@@ -32,7 +33,6 @@ from arcstack.trials.lashing import (
     trend_stands,
 )
 from arcstack.units import FORCE, LENGTH, System, show
-from arcstack.web.drawings.lash_line import lash_line
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, part_shelf, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head

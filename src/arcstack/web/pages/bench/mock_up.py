@@ -6,13 +6,13 @@ from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.document import SIDES, Entry
+from arcstack.drawings.gear_turn import gear_turn
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings.mock_up import ADJUSTERS, EDGES, MockUp
 from arcstack.trials.clearances import least_of_side
 from arcstack.trials.mocked import Mocked, mocked
 from arcstack.trials.timed import Timed, told_apart
 from arcstack.units import ANGLE, LENGTH, show
-from arcstack.web.drawings.gear_turn import gear_turn
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, current_system, current_who, instruments, remember, workshop
 from arcstack.web.pages.bench.mock_up_acts import ACTS

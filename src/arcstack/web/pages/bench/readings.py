@@ -11,6 +11,7 @@ from arcstack.assess.stack import installed_height
 from arcstack.document.entry import same_hand
 from arcstack.document.parts import FollowerKind
 from arcstack.document.places import Place
+from arcstack.drawings.head_map import head_map
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Reading, Step
 from arcstack.readings.asked import ITEMS
@@ -23,7 +24,6 @@ from arcstack.shelf import PartKind
 from arcstack.trials.matching import Prefer, Seat, Shelf, shims_for
 from arcstack.units import ANGLE, LENGTH, MASS, System, parse, show
 from arcstack.units.display import plain
-from arcstack.web.drawings.head_map import head_map
 from arcstack.web.kit import links
 from arcstack.web.kit.session import (
     bench,

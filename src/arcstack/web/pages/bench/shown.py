@@ -12,11 +12,11 @@ from arcstack.assess.built import Across, Built
 from arcstack.cached import cached_property
 from arcstack.checks import Level, Verdict
 from arcstack.document.places import Place
+from arcstack.drawings.head_map import Cell, State
 from arcstack.readings import Settled, Sheet, Step
 from arcstack.readings.left import Left, Spot, left, settled_at
 from arcstack.services import Current
 from arcstack.units import Shown, System, show
-from arcstack.web.drawings.head_map import Cell, State
 from arcstack.web.frame.around import around
 from arcstack.web.kit.rest import Rest, shown_first
 from arcstack.web.kit.session import assessed, bench, current_system

@@ -11,6 +11,7 @@ from arcstack.assess.spring import line as spring_line
 from arcstack.checks import Level
 from arcstack.document import FIELDS, Entry
 from arcstack.document.parts import Pack
+from arcstack.drawings.spring_lines import lines_over_mean
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Settled
 from arcstack.readings.instruments import KINDS
@@ -19,7 +20,6 @@ from arcstack.readings.taking import How, serial_of
 from arcstack.trials.matching import SpringOf, springs_read, useful
 from arcstack.units import FORCE, LENGTH, System, parse, show
 from arcstack.units.display import plain
-from arcstack.web.drawings.spring_lines import lines_over_mean
 from arcstack.web.kit.session import bench, current_system, current_who, instruments, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 from arcstack.web.pages.bench.sitting import hand_with, instrument_for, stage_now, zero_now

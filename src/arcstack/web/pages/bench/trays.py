@@ -3,9 +3,9 @@
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
+from arcstack.drawings.signs import sign_drawing
 from arcstack.wear.signs import causes
 from arcstack.wear.trays import READINGS, answered, lesson
-from arcstack.web.drawings.signs import sign_drawing
 
 blueprint = Blueprint("trays", __name__, url_prefix="/learning/trays")
 

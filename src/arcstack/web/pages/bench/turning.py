@@ -7,12 +7,12 @@ from typing import Any
 from flask import Blueprint, abort, render_template, request, session
 
 from arcstack.document import Entry
+from arcstack.drawings.degree_wheel import degree_wheel
 from arcstack.errors import NotKnown
 from arcstack.readings.learning import Mocked, truth
 from arcstack.readings.mock_up import Moved
 from arcstack.trials.turned import EYES, Turned, shown, spoken
 from arcstack.units import LENGTH, show
-from arcstack.web.drawings.degree_wheel import degree_wheel
 from arcstack.web.kit import asked
 from arcstack.web.kit.session import current_system, workshop
 from arcstack.web.pages.bench.shown import Head, head

@@ -5,9 +5,9 @@ from markupsafe import Markup
 from arcstack.assess import cam, follower
 from arcstack.assess.context import Context, known
 from arcstack.document import Entry, get
+from arcstack.drawings.parts import lobe_outline
+from arcstack.drawings.svg import add, line, picture, polygon, render
 from arcstack.mech.cam.law import ScaledLaw
-from arcstack.web.drawings.parts import lobe_outline
-from arcstack.web.kit.svg import add, line, picture, polygon, render
 
 
 def crown(ctx: Context) -> Markup | None:

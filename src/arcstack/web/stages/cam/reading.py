@@ -4,9 +4,9 @@ import numpy as np
 from markupsafe import Markup
 
 from arcstack.assess.cam import Smoothed
+from arcstack.drawings.svg import add, num, picture, render
 from arcstack.mech.cam.law import Array
 from arcstack.units import FINE_LENGTH, System, show
-from arcstack.web.kit.svg import add, num, picture, render
 
 WIDTH, LIFT_HEIGHT, REST_TOP, REST_HEIGHT = 700.0, 150.0, 172.0, 60.0
 

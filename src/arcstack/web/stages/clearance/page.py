@@ -7,11 +7,11 @@ from werkzeug.wrappers import Response
 
 from arcstack.checks import Verdict
 from arcstack.document import SIDES, Build, Entry, change, get
+from arcstack.drawings.chamber import Poise, drawing
 from arcstack.errors import FieldError, NotKnown
 from arcstack.store import Kind, Reason
 from arcstack.trials import timing
 from arcstack.units import ANGLE, show
-from arcstack.web.drawings.chamber import Poise, drawing
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.change import accept
 from arcstack.web.kit.rows import shown

@@ -7,11 +7,11 @@ from typing import Any
 from arcstack.assess import phaser, piston, running
 from arcstack.assess.context import Context, known
 from arcstack.checks import Figure
+from arcstack.drawings.chamber import Poise, drawing
 from arcstack.services import CamLibrary
 from arcstack.trials.clearing import condition, tight
 from arcstack.trials.timing import centreline_deg
 from arcstack.units import LENGTH, show
-from arcstack.web.drawings.chamber import Poise, drawing
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.session import workshop
 from arcstack.web.kit.stage import On

@@ -13,10 +13,10 @@ from markupsafe import Markup
 from arcstack.assess import control, elastic
 from arcstack.assess.context import Context
 from arcstack.assess.control import RigidTrain
+from arcstack.drawings.svg import add, picture, render
 from arcstack.mech.cam.law import Array
 from arcstack.units import FORCE, SPEED, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.svg import add, picture, render
 
 WIDTH, HEIGHT = 760.0, 372.0
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 14.0, 44.0

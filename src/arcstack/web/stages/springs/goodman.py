@@ -4,9 +4,9 @@ from markupsafe import Markup
 
 from arcstack.assess import spring
 from arcstack.assess.context import Context
+from arcstack.drawings.svg import add, picture, render
 from arcstack.units import STRESS, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.svg import add, picture, render
 
 WIDTH, HEIGHT = 760.0, 240.0
 _LEFT, _RIGHT, _TOP, _BOTTOM = 64.0, 150.0, 16.0, 42.0

@@ -4,8 +4,8 @@ from typing import Any
 
 from flask import Blueprint
 
-from arcstack.web.drawings.scrubber import scrubber
-from arcstack.web.drawings.section import section
+from arcstack.drawings.scrubber import scrubber
+from arcstack.drawings.section import section
 from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.stage import On
 

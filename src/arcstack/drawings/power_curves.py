@@ -4,8 +4,8 @@ import math
 
 from markupsafe import Markup
 
+from arcstack.drawings.svg import add, num, picture, render
 from arcstack.record.power import Compared, Group, Sense
-from arcstack.web.kit.svg import add, num, picture, render
 
 WIDTH, HEIGHT, LEFT, FOOT = 720.0, 300.0, 46.0, 34.0
 STRIP = 12.0

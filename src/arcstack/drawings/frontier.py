@@ -7,9 +7,9 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
+from arcstack.drawings.svg import add, line, num, picture, render, round_step
 from arcstack.units import Dimension, System
 from arcstack.units.convert import factor
-from arcstack.web.kit.svg import add, line, num, picture, render, round_step
 
 WIDTH, HEIGHT = 780.0, 360.0
 LEFT, RIGHT, TOP, BOTTOM = 62.0, 18.0, 32.0, 42.0

@@ -10,10 +10,10 @@ import numpy as np
 from arcstack.assess import Assessment, spring, stack
 from arcstack.assess.context import Context, known
 from arcstack.checks import Figure, Level, Verdict, judge
+from arcstack.drawings.geometry import Geometry
 from arcstack.mech.cam.law import Array
 from arcstack.units import LENGTH, System
 from arcstack.units.convert import factor
-from arcstack.web.drawings.geometry import Geometry
 
 Row = dict[str, str]
 

@@ -6,12 +6,11 @@ from markupsafe import Markup
 
 from arcstack.assess import Assessment
 from arcstack.checks import Level
+from arcstack.drawings import clashes, marks, parts
+from arcstack.drawings.frames import Frames, Gap, frames, gaps
+from arcstack.drawings.geometry import Geometry, geometry
+from arcstack.drawings.svg import Point, add, line, num, render, shapes
 from arcstack.units import LENGTH, System, show
-from arcstack.web.drawings import clashes, parts
-from arcstack.web.drawings.frames import Frames, Gap, frames, gaps
-from arcstack.web.drawings.geometry import Geometry, geometry
-from arcstack.web.kit import marks
-from arcstack.web.kit.svg import Point, add, line, num, render, shapes
 
 BESIDE = 30.0
 """Room beside the metal for dimensions and their words."""

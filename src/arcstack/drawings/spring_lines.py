@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 from markupsafe import Markup
 
+from arcstack.drawings.svg import add, picture, render, round_step
 from arcstack.trials.matching import SpringOf
-from arcstack.web.kit.svg import add, picture, render, round_step
 
 WIDTH, HEIGHT, LEFT, FOOT = 560.0, 200.0, 52.0, 26.0
 

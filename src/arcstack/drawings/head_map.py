@@ -8,7 +8,7 @@ from xml.etree.ElementTree import Element
 from markupsafe import Markup
 
 from arcstack.document.places import Place
-from arcstack.web.kit.svg import add, picture, render
+from arcstack.drawings.svg import add, picture, render
 
 WIDTH = 752.0
 LABELS = 58.0

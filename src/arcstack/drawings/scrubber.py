@@ -4,8 +4,8 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
-from arcstack.web.drawings.frames import Frames
-from arcstack.web.kit.svg import add, num, render
+from arcstack.drawings.frames import Frames
+from arcstack.drawings.svg import add, num, render
 
 WIDTH, HEIGHT, BASE, MARGIN = 760.0, 96.0, 82.0, 14.0
 

@@ -6,10 +6,10 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
+from arcstack.drawings.svg import Point, add, line, num, picture, render, round_step
 from arcstack.trials.window import Edge, PackLine, Window
 from arcstack.units import FORCE, RATE, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.svg import Point, add, line, num, picture, render, round_step
 
 WIDTH, HEIGHT = 780.0, 520.0
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 16.0, 20.0, 44.0

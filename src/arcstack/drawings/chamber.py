@@ -11,10 +11,10 @@ from arcstack.assess import Assessment, piston
 from arcstack.assess.context import Context, known
 from arcstack.checks import Level, judge
 from arcstack.document import SIDES, Entry, get
+from arcstack.drawings import marks
+from arcstack.drawings.section import hatches
+from arcstack.drawings.svg import Point, add, line, num, path_of, picture, polygon, render, shapes
 from arcstack.units import ANGLE, LENGTH, System, show
-from arcstack.web.drawings.section import hatches
-from arcstack.web.kit import marks
-from arcstack.web.kit.svg import Point, add, line, num, path_of, picture, polygon, render, shapes
 
 ABOVE, BELOW, STEP = 52.0, 34.0, 0.25
 USUAL = {"bore": 86.0, "head": 32.0, "stem": 6.0, "spacing": 38.0, "recess": 2.0, "deck": 0.3, "gasket": 1.1}

@@ -6,9 +6,9 @@ from xml.etree.ElementTree import Element
 
 import numpy as np
 
+from arcstack.drawings.geometry import Arm, Coil, Geometry
+from arcstack.drawings.svg import Point, add, both, line, num, path_of, polygon
 from arcstack.mech.cam.law import LiftLaw
-from arcstack.web.drawings.geometry import Arm, Coil, Geometry
-from arcstack.web.kit.svg import Point, add, both, line, num, path_of, polygon
 
 GUIDE_FOOT = -19.0
 BREAK = -23.0

@@ -5,7 +5,7 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
-from arcstack.web.kit.svg import add, picture, render
+from arcstack.drawings.svg import add, picture, render
 
 R_GEAR, R_RUNS, R_TURN, R_SHAFT = 62.0, 78.0, 40.0, 18.0
 LEAST_DRAWN = math.radians(14.0)

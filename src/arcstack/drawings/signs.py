@@ -6,7 +6,7 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
-from arcstack.web.kit.svg import add, picture, render
+from arcstack.drawings.svg import add, picture, render
 
 WIDE, HIGH = 120.0, 84.0
 

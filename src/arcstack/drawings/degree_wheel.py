@@ -5,7 +5,7 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
-from arcstack.web.kit.svg import add, picture, render
+from arcstack.drawings.svg import add, picture, render
 
 R, MIDDLE = 92.0, 100.0
 DIAL_X, DIAL_R, DIAL_TURN_MM = 268.0, 46.0, 1.0

@@ -7,10 +7,10 @@ from xml.etree.ElementTree import Element
 from arcstack.assess import fit
 from arcstack.assess.context import Context
 from arcstack.checks import Level
+from arcstack.drawings import marks
+from arcstack.drawings.geometry import Geometry
+from arcstack.drawings.svg import add, num, shapes
 from arcstack.units import LENGTH, System, show
-from arcstack.web.drawings.geometry import Geometry
-from arcstack.web.kit import marks
-from arcstack.web.kit.svg import add, num, shapes
 
 Along = Callable[[Geometry], tuple[float, float]]
 """From where to where along the valve's axis two parts meet."""

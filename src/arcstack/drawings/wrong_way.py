@@ -7,7 +7,7 @@ from xml.etree.ElementTree import Element
 
 from markupsafe import Markup
 
-from arcstack.web.kit.svg import add, picture, render
+from arcstack.drawings.svg import add, picture, render
 
 WIDE, HIGH, FLOOR = 300.0, 250.0, 214.0
 AXIS = 150.0

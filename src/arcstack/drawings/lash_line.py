@@ -2,8 +2,8 @@
 
 from markupsafe import Markup
 
+from arcstack.drawings.svg import add, picture, render
 from arcstack.readings.lash_history import History
-from arcstack.web.kit.svg import add, picture, render
 
 STEP, HEIGHT, REACH_MM = 46.0, 56.0, 0.30
 
