@@ -77,7 +77,9 @@ def served(data: Path, tls: bool) -> tuple[subprocess.Popen[bytes], int]:
     if tls:
         make(data, ("localhost", "127.0.0.1"), datetime.now(UTC))
         command.append("--private")
-    process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
+    # into a file: what nobody reads from a pipe would stop the server at its end
+    with (data / "log").open("wb") as log:
+        process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=log)
     for _ in range(600):
         with socket.socket() as probe:
             if probe.connect_ex(("127.0.0.1", port)) == 0:
@@ -181,13 +183,21 @@ def hostile(count: int, until: float, rng: random.Random, tls: bool) -> list[str
         for one in idle:
             one.close()
         process.send_signal(signal.SIGINT)
-        process.wait(30)
+        began = time.monotonic()
+        try:
+            process.wait(30)
+        except subprocess.TimeoutExpired:
+            found.append("it did not end within 30 s of being told to")
+            process.kill()
+        ended = time.monotonic() - began
+    log = (data / "log").stat().st_size
     if wrong := whole(data / "workshop.sqlite"):
         found.append(f"the database: {wrong}")
     took = time.monotonic() - started
     told = dict(sorted(codes.items()))
     how = f"over TLS, signed in again {again:,} times" if tls else "plain"
     line = f"{done:,} hostile requests {how}, in {took:.0f} s, slowest {slowest:.2f} s: {told}, {len(found)} broke"
+    line += f"; ended {ended:.1f} s after it was told to; {log / 1000:,.0f} kB of log"
     print(line, flush=True)
     return found
 

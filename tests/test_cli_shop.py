@@ -1,6 +1,7 @@
 """The command line for a shop: passwords, serving its network, backups, open files."""
 
 import importlib.metadata
+import io
 import json
 import os
 import re
@@ -16,12 +17,14 @@ from pathlib import Path
 
 import pytest
 from click.testing import CliRunner, Result
+from pypdf import PdfReader
 
 from arcstack import __version__
 from arcstack.cli import main
 from arcstack.demo.workshop import make_demo
 from arcstack.services.people import People, Role
 from arcstack.store import Database
+from arcstack.web import create_app
 
 WORDS = "four old seats ring"
 
@@ -278,3 +281,39 @@ def test_a_kill_while_it_is_served_loses_nothing_that_was_said_to_be_saved(tmp_p
 
 def test_what_a_command_prints_as_json_is_json() -> None:
     assert json.loads(run("schema").output)["title"]
+
+
+def test_a_sheet_is_printed_with_no_server_and_says_what_the_page_says(shop: Path, tmp_path: Path) -> None:
+    said = {}
+    for head in ("Rowan, endurance four", "3"):
+        to = tmp_path / f"{len(head)}.pdf"
+        told = run("sheet", head, "timing", "--to", str(to), "--by", "Ilse", "--units", "both", "--data", str(shop))
+        assert told.exit_code == 0, told.output
+        assert "Timing sheet of Rowan, endurance four, revision 1" in told.output
+        said[head] = "".join(page.extract_text() for page in PdfReader(to).pages)
+    assert said["3"] == said["Rowan, endurance four"]
+    assert "printed by Ilse" in said["3"]
+    with create_app(shop).test_client() as client:
+        data = client.get("/builds/3/intake/sheets/timing.pdf?units=both").get_data()
+    page = "".join(p.extract_text() for p in PdfReader(io.BytesIO(data)).pages)
+    assert page.replace("printed by workshop", "") == said["3"].replace("printed by Ilse", "")
+
+
+@pytest.mark.parametrize(
+    ("args", "words"),
+    [
+        (("Nobody", "timing"), "no such head in it. It has"),
+        (("3", "poem"), "is not one of"),
+    ],
+)
+def test_a_sheet_that_is_not_there_is_told(shop: Path, tmp_path: Path, args: tuple[str, str], words: str) -> None:
+    told = run("sheet", *args, "--to", str(tmp_path / "a.pdf"), "--data", str(shop))
+    assert told.exit_code != 0
+    assert words in told.output
+    assert not (tmp_path / "a.pdf").exists()
+
+
+def test_a_sheet_of_no_workshop_makes_none(tmp_path: Path) -> None:
+    told = run("sheet", "3", "timing", "--to", str(tmp_path / "a.pdf"), "--data", str(tmp_path / "none"))
+    assert "There is no workshop in" in told.output
+    assert not (tmp_path / "none").exists()

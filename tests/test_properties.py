@@ -16,8 +16,8 @@ from arcstack.errors import FieldError
 from arcstack.formats import read_build, write_build
 from arcstack.services import Sweeps, Who, Workshop
 from arcstack.units import System
+from arcstack.views.rows import field_row
 from arcstack.web import create_app
-from arcstack.web.kit.rows import field_row
 from arcstack.web.stages import every_stage
 from tests.builds import BY, OTHERS
 

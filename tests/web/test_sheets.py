@@ -19,12 +19,12 @@ from arcstack.readings.sent_on import SentOn
 from arcstack.readings.taking import How
 from arcstack.record.plain import languages, last_look, plain
 from arcstack.services.bench import Bench
+from arcstack.sheets.report import FIGURES
+from arcstack.sheets.saying import mark_drawings
 from arcstack.store import Kind, Reason
 from arcstack.wear.dispositions import kinds
 from arcstack.wear.signs import causes, signs
 from arcstack.web.pages.record.sheets import KINDS
-from arcstack.web.sheets.report import FIGURES
-from arcstack.web.sheets.saying import mark_drawings
 from tests.builds import bramble, quill, sorrel, teasel
 from tests.readings.bench import BY
 from tests.services.pictured import picture

@@ -11,9 +11,9 @@ from arcstack.demo import demo_builds
 from arcstack.document import FIELDS, Build, Entry, Kind, change, get
 from arcstack.trials.cams import tried
 from arcstack.units import ANGLE, FORCE, LENGTH, System
-from arcstack.web.frame.margins import WIDTH, margins, share
-from arcstack.web.frame.working import inputs, lines
-from arcstack.web.kit.rows import beneath, field_row, number_text
+from arcstack.views.margins import WIDTH, margins, share
+from arcstack.views.rows import beneath, field_row, number_text
+from arcstack.views.working import inputs, lines
 from arcstack.web.kit.stage import Stages
 from arcstack.web.pages.compare import table
 from arcstack.web.stages import every_stage

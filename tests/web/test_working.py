@@ -15,7 +15,7 @@ from arcstack.document import FIELDS, Build, get
 from arcstack.errors import NotKnown
 from arcstack.units import FORCE, LENGTH, RATE, System
 from arcstack.units.convert import factor
-from arcstack.web.frame.working import inputs, lines
+from arcstack.views.working import inputs, lines
 from tests.builds import OTHERS, SWEEPS, bramble, sorrel
 from tests.web.conftest import Browser
 

@@ -11,6 +11,7 @@ COMMANDS = {
     "check": "checking:check",
     "schema": "checking:print_schema",
     "docs": "checking:write_docs",
+    "sheet": "printing:sheet",
     "shelf": "shelving:convert_shelf",
     "specify": "shelving:specify",
     "instrument": "standing_in:instrument",

@@ -27,6 +27,7 @@ from arcstack.settings import setting
 from arcstack.store import own_folder
 from arcstack.store.trouble import system_words, worded
 from arcstack.units import FINE_LENGTH, LENGTH, SPEED, System, in_system, show
+from arcstack.views.rows import needed
 from arcstack.web.frame import editing, pages, waiting
 from arcstack.web.frame.same_head import head_identity, hold_to_head
 from arcstack.web.frame.stale import stale
@@ -34,7 +35,6 @@ from arcstack.web.guard import largest_at
 from arcstack.web.kit import links
 from arcstack.web.kit.asked import Number, Side
 from arcstack.web.kit.device import device
-from arcstack.web.kit.rows import needed
 from arcstack.web.kit.session import current_sitting, current_system, current_who, measures_now
 from arcstack.web.kit.stage import STAGES
 from arcstack.web.network import LOOPBACK, Network, serve_to, signed_in

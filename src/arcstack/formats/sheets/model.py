@@ -100,12 +100,12 @@ class Bar:
 
 @dataclass(frozen=True)
 class Pictured:
-    """One photograph: its bytes as JPEG, PNG or WebP, what it shows, and its address on a page."""
+    """One photograph: its bytes as JPEG, PNG or WebP, what it shows, and its number in the record."""
 
     data: bytes
     format: str
     words: str
-    address: str = ""
+    number: int = 0
 
 
 @dataclass(frozen=True)

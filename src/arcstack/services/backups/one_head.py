@@ -6,13 +6,14 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from arcstack.document import Sitting
-from arcstack.errors import NotFound, StoreError
+from arcstack.errors import StoreError
 from arcstack.readings.brought import document_by_file
 from arcstack.readings.pictured import pictures as pictured
 from arcstack.services.backups.copies import FILE, MANIFEST, PICTURES, looked_through, opened, put_file, whole
 from arcstack.services.bench import Bench
+from arcstack.services.head import find
 from arcstack.services.workshop import Who, Workshop
-from arcstack.store import BuildRow, Builds, Database, Kind, Reason, own_folder
+from arcstack.store import Database, Kind, Reason, own_folder
 from arcstack.store.trouble import worded
 
 
@@ -43,7 +44,7 @@ def restore_head(source: Path, data: Path, name: str, who: Who) -> Back:
         there = Database.open(Path(aside) / FILE)
         here = Database.open(data / FILE)
         try:
-            row = _found(there, name)
+            row = find(there, name)
             build = document_by_file(Workshop(there).exported(row.id))
             sheet = Bench(there).sheet(row.id, build)
             by = Sitting(hand=who.name, at=who.now())
@@ -64,14 +65,3 @@ def restore_head(source: Path, data: Path, name: str, who: Who) -> Back:
             there.engine.dispose()
             here.engine.dispose()
         return Back(number, build.name, len(sheet.readings), kept)
-
-
-def _found(database: Database, name: str) -> BuildRow:
-    with database.session() as session:
-        rows = Builds(session).page(limit=1_000_000)
-    found = [r for r in rows if r.name.casefold() == name.strip().casefold() or str(r.id) == name.strip()]
-    if len(found) != 1:
-        have = ", ".join(f"{r.id} {r.name}" for r in rows[:12])
-        why = "more than one head of that name" if found else "no such head"
-        raise NotFound(f"There is {why} in it. It has: {have}{' and more' if len(rows) > 12 else ''}.")
-    return found[0]

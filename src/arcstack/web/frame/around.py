@@ -8,8 +8,8 @@ from arcstack.assess import Assessment
 from arcstack.document import SIDES, Build
 from arcstack.services import Current
 from arcstack.units import System
-from arcstack.web.frame.margins import WIDTH, margins, share
-from arcstack.web.kit.rows import FieldGroup, field_row, figure_row
+from arcstack.views.margins import WIDTH, margins, share
+from arcstack.views.rows import FieldGroup, field_row, figure_row
 from arcstack.web.kit.session import assessed, current_system
 from arcstack.web.kit.stage import STAGES, On, Stage, full_paths
 

@@ -17,11 +17,11 @@ from arcstack.errors import FieldError
 from arcstack.services import Current, Who, differences
 from arcstack.store import Kind, Reason
 from arcstack.units import System
+from arcstack.views.rows import FieldRow, field_row, measure_of
 from arcstack.web.frame.around import around, shown
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import asked
 from arcstack.web.kit.change import accept
-from arcstack.web.kit.rows import FieldRow, field_row, measure_of
 from arcstack.web.kit.session import assessed, current_hand, current_system, current_who, workshop
 from arcstack.web.kit.stage import STAGES
 

@@ -9,9 +9,9 @@ from arcstack.checks import Figure, Limit, Verdict
 from arcstack.document import SIDES
 from arcstack.errors import CurveConflict, NotKnown
 from arcstack.units import show
+from arcstack.views.margins import limit_words, waiver_words
+from arcstack.views.working import inputs, lines
 from arcstack.web.frame.around import stage_called, stage_page
-from arcstack.web.frame.margins import limit_words, waiver_words
-from arcstack.web.frame.working import inputs, lines
 from arcstack.web.kit import links
 from arcstack.web.kit.session import assessed, current_system, workshop
 

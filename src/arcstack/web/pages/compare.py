@@ -15,8 +15,8 @@ from arcstack.mech.cam.law import Array
 from arcstack.trials.cams import TriedCam
 from arcstack.units import LENGTH, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.cells import Cell, rank
-from arcstack.web.kit.series import STYLES, Chart
+from arcstack.views.cells import Cell, rank
+from arcstack.views.series import STYLES, Chart
 
 MOST = 6
 """Cams that may be compared at once, the present one included."""

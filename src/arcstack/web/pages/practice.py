@@ -15,8 +15,8 @@ from arcstack.practice.matters import matters
 from arcstack.services import Current
 from arcstack.store import Kind, Reason
 from arcstack.units import System, plain
+from arcstack.views.margins import limit_words
 from arcstack.web.frame.around import around
-from arcstack.web.frame.margins import limit_words
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.change import accept

@@ -25,7 +25,7 @@ from arcstack.shelf import (
     title_of,
 )
 from arcstack.units import System, digits_in
-from arcstack.web.kit.rows import measure_of
+from arcstack.views.rows import measure_of
 from arcstack.web.kit.session import current_hand, current_system, current_who, part_shelf
 
 blueprint = Blueprint("shelf", __name__, url_prefix="/shelf")

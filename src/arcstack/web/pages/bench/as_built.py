@@ -13,9 +13,9 @@ from arcstack.drawings.section import section
 from arcstack.evidence import Leaf
 from arcstack.readings import ASKED
 from arcstack.units import System, show
-from arcstack.web.frame.working import inputs, lines
+from arcstack.views.drawn import drawn
+from arcstack.views.working import inputs, lines
 from arcstack.web.kit import links
-from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.session import current_system, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, coming, head
 

@@ -8,7 +8,7 @@ import numpy as np
 from arcstack.trials.clearances import Gaps
 from arcstack.units import LENGTH, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.series import Chart, scaled
+from arcstack.views.series import Chart, scaled
 
 REACH_DEG = 40
 

@@ -7,151 +7,31 @@ from typing import Any
 from flask import render_template
 from markupsafe import Markup
 
-from arcstack.assess import Assessment
-from arcstack.assess.built import Across, Built
-from arcstack.cached import cached_property
-from arcstack.checks import Level, Verdict
+from arcstack.checks import Level
 from arcstack.document.places import Place
 from arcstack.drawings.head_map import Cell, State
-from arcstack.readings import Settled, Sheet, Step
-from arcstack.readings.left import Left, Spot, left, settled_at
+from arcstack.readings import Settled
+from arcstack.readings.left import Spot, settled_at
 from arcstack.services import Current
-from arcstack.units import Shown, System, show
+from arcstack.services.head import Opened
+from arcstack.units import System, show
+from arcstack.views.strips import STRIP, strips
 from arcstack.web.frame.around import around
 from arcstack.web.kit.rest import Rest, shown_first
-from arcstack.web.kit.session import assessed, bench, current_system
-
-STRIP = 300.0
+from arcstack.web.kit.session import bench, current_system, shop
 
 
 @dataclass(frozen=True)
-class Head:
-    """One head on the bench: its design, its sheet, and the two together, which is worked only where it is shown."""
-
-    current: Current
-    side: str
-    sheet: Sheet
-
-    @cached_property
-    def design(self) -> Assessment:
-        return assessed(self.current)
-
-    @cached_property
-    def built(self) -> Built:
-        return bench().built(self.current.id, self.design, self.sheet)
-
-    @property
-    def rest(self) -> tuple[Left, ...]:
-        """What is unread or no longer holds."""
-        return left(self.sheet)
+class Head(Opened):
+    """One head on the bench, as a page shows it."""
 
     def later(self, *sides: str) -> bool:
         """Whether the page is shown before these sides, or its own, are worked: a head met for the first time."""
         return shown_first() and not all(self.built.at_hand(s) for s in sides or (self.side,))
 
-    def rest_of(self, step: Step) -> list[Left]:
-        """That of one step at the places themselves."""
-        return [x for x in self.rest if x.spot.asked.step is step and not x.spot.asked.item]
-
 
 def head(current: Current, side: str) -> Head:
-    return Head(current, side, bench().sheet(current.id, current.build))
-
-
-@dataclass(frozen=True)
-class Strip:
-    """One check over the places of a side: the worst and where, how many measured, and a mark for every place."""
-
-    check: str
-    title: str
-    level: Level
-    proven: bool
-    shown: Shown | None
-    where: str
-    measured: int
-    of: int
-    dots: tuple[tuple[float, Level, bool, str], ...]
-    ticks: tuple[float, ...]
-    spread: str
-    verdict: Verdict
-    judges: bool = True
-    told: str = ""
-
-
-def strips(here: Head, system: System) -> list[Strip]:
-    """Every check of the side as built, the worst first; those of the set among them."""
-    found = [_strip(a, system) for a in here.built.sides[here.side]]
-    found += [_of_set(v, system) for v in here.built.sets[here.side]]
-    return sorted(found, key=lambda s: (not s.judges, -s.level.severity, _room(s.verdict)))
-
-
-def _room(v: Verdict) -> float:
-    return v.room if v.room is not None else 0.0
-
-
-def _scale(v: Verdict, values: list[float]) -> Callable[[float], float]:
-    limit = v.limit
-    ends = [e for e in (limit.low, limit.high) if e is not None] if limit else []
-    low, high = min([*values, *ends]), max([*values, *ends])
-    room = (high - low) * 0.08 or abs(high) * 0.02 or 1.0
-    return lambda x: round((x - low + room) / (high - low + 2 * room) * STRIP, 1)
-
-
-def _strip(a: Across, system: System) -> Strip:
-    place, v = a.worst
-    values = [value for _, value in a.values]
-    dots: tuple[tuple[float, Level, bool, str], ...] = ()
-    ticks: tuple[float, ...] = ()
-    shown, told = None, ""
-    if v.figure is None or not values:
-        told = f"needs {', '.join(m.label.lower() for m in v.missing[:3])}" if v.missing else v.note
-    else:
-        at = _scale(v, values)
-        shown = show(v.figure.value, v.figure.dimension, system)
-        dots = tuple((at(x.figure.value), x.level, x.proven, p.label) for p, x in a.at if x.figure is not None)
-        ends = (v.limit.low, v.limit.high) if v.limit is not None else ()
-        ticks = tuple(at(e) for e in ends if e is not None)
-    spread = ""
-    if a.spread is not None and v.figure is not None and a.spread > 1e-9:
-        spread = f"spread {show(a.spread, v.figure.dimension, system)}"
-    return Strip(
-        a.check,
-        a.title,
-        a.level,
-        a.proven,
-        shown,
-        f"worst at {place.label}",
-        a.measured,
-        len(a.at),
-        dots,
-        ticks,
-        spread,
-        v,
-        v.judges,
-        told,
-    )
-
-
-def _of_set(v: Verdict, system: System) -> Strip:
-    assert v.figure is not None
-    at = _scale(v, [v.figure.value, 0.0])
-    ticks = tuple(at(e) for e in ((v.limit.low, v.limit.high) if v.limit else ()) if e is not None)
-    read, of = v.figure.sample or (0, 0)
-    where = v.note.partition(";")[0]
-    return Strip(
-        v.id,
-        v.title,
-        v.level,
-        v.proven,
-        show(v.figure.value, v.figure.dimension, system),
-        where,
-        read,
-        of,
-        ((at(v.figure.value), v.level, v.proven, "set"),),
-        ticks,
-        "",
-        v,
-    )
+    return Head(shop(), current, side, bench().sheet(current.id, current.build))
 
 
 def cells(

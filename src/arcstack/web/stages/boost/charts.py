@@ -6,7 +6,7 @@ from arcstack.assess.context import Context, known
 from arcstack.assess.gas_cycle import cycle
 from arcstack.mech.cam.law import Array
 from arcstack.units import FORCE, GAUGE_PRESSURE, Dimension, System
-from arcstack.web.kit.series import Chart, scaled
+from arcstack.views.series import Chart, scaled
 
 
 def _valve(ctx: Context) -> tuple[float, float]:

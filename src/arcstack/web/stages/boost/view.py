@@ -5,7 +5,7 @@ from typing import Any
 from arcstack.assess import gas
 from arcstack.assess.context import Context
 from arcstack.trials.pressures import PULSE_RANGE, RATIO_RANGE
-from arcstack.web.kit.guard import drawn
+from arcstack.views.drawn import drawn
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.boost.charts import gas_chart
 

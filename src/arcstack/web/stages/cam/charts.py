@@ -10,7 +10,7 @@ from arcstack.assess.context import Context, known
 from arcstack.assess.placed import has_curve
 from arcstack.units import LENGTH, System
 from arcstack.units.convert import factor
-from arcstack.web.kit.series import Chart
+from arcstack.views.series import Chart
 
 
 def cam_chart(ctx: Context, system: System) -> Chart | None:

@@ -18,9 +18,9 @@ from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, r
 from arcstack.store import Kind, Reason
 from arcstack.trials.longer import Held, longer
 from arcstack.units import ANGLE, LENGTH, show
+from arcstack.views.rows import shown
 from arcstack.web.kit import asked
 from arcstack.web.kit.change import accept
-from arcstack.web.kit.rows import shown
 from arcstack.web.kit.session import assessed, current_sitting, current_system, start_sitting, workshop
 from arcstack.web.stages.cam.events import tables
 from arcstack.web.stages.cam.motion import motion_rows

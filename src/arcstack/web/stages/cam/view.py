@@ -8,8 +8,8 @@ from arcstack.assess.cam import Smoothed
 from arcstack.assess.context import Context
 from arcstack.trials.longer import Held
 from arcstack.units import LENGTH, System, show
-from arcstack.web.kit.guard import drawn
-from arcstack.web.kit.rows import said_by
+from arcstack.views.drawn import drawn
+from arcstack.views.rows import said_by
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.cam.charts import cam_chart
 from arcstack.web.stages.cam.crown import crown, lobe_picture

@@ -8,7 +8,7 @@ from arcstack.assess import piston
 from arcstack.assess.context import Context, known
 from arcstack.units import LENGTH, System, show
 from arcstack.units.convert import factor
-from arcstack.web.kit.series import Chart, scaled
+from arcstack.views.series import Chart, scaled
 
 
 def clearance_chart(ctx: Context, system: System) -> Chart | None:

@@ -12,9 +12,9 @@ from arcstack.errors import FieldError, NotKnown
 from arcstack.store import Kind, Reason
 from arcstack.trials import timing
 from arcstack.units import ANGLE, show
+from arcstack.views.rows import shown
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.change import accept
-from arcstack.web.kit.rows import shown
 from arcstack.web.kit.session import assessed, current_hand, current_system, workshop
 from arcstack.web.stages.clearance.view import spans_deg
 

@@ -12,7 +12,7 @@ from arcstack.services import CamLibrary
 from arcstack.trials.clearing import condition, tight
 from arcstack.trials.timing import centreline_deg
 from arcstack.units import LENGTH, show
-from arcstack.web.kit.guard import drawn
+from arcstack.views.drawn import drawn
 from arcstack.web.kit.session import workshop
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.clearance.charts import clearance_chart

@@ -15,7 +15,7 @@ from arcstack.mech.cam.law import Array
 from arcstack.trials.packs import TriedPack
 from arcstack.units import FORCE, LENGTH, POWER, STRESS, TORQUE, VELOCITY, Dimension, System
 from arcstack.units.convert import factor
-from arcstack.web.kit.series import STYLES, Chart, scaled, speed_marks
+from arcstack.views.series import STYLES, Chart, scaled, speed_marks
 
 Take = Callable[[AtSpeed], float]
 

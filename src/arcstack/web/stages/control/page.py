@@ -14,8 +14,8 @@ from arcstack.errors import NotKnown
 from arcstack.services import State
 from arcstack.trials import raising
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
+from arcstack.views.drawn import drawn
 from arcstack.web.kit import asked
-from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.progress import waiting
 from arcstack.web.kit.session import assessed, current_system, sweeps, workshop
 from arcstack.web.stages.control.charts import coil_frames, sweep_chart, trace_chart

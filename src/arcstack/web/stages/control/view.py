@@ -9,7 +9,7 @@ from arcstack.assess.speed_limit import SpeedLimit, speed_limit
 from arcstack.dynamics.model import COILS
 from arcstack.errors import CurveConflict, NotKnown
 from arcstack.trials.packs import tried
-from arcstack.web.kit.guard import drawn
+from arcstack.views.drawn import drawn
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.control.charts import cost_chart, sweep_chart
 from arcstack.web.stages.control.force_map import force_map

@@ -10,7 +10,7 @@ from arcstack.assess.spring_lines import SpringLine, TableSpring
 from arcstack.trials.heights import HeightSweep
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, STRESS, Dimension, System
 from arcstack.units.convert import factor
-from arcstack.web.kit.series import Chart, scaled, speed_marks
+from arcstack.views.series import Chart, scaled, speed_marks
 
 
 def load_chart(ctx: Context, system: System) -> Chart | None:

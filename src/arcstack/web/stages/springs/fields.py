@@ -2,7 +2,7 @@
 
 from arcstack.document import Build
 from arcstack.units import System
-from arcstack.web.kit.rows import FieldGroup, field_row
+from arcstack.views.rows import FieldGroup, field_row
 from arcstack.web.kit.stage import Group, under
 
 SPRING_IN_FULL = (

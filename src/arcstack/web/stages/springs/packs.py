@@ -13,7 +13,7 @@ from arcstack.checks import Figure, Level, Limit
 from arcstack.dynamics.question import Question
 from arcstack.trials.packs import TriedPack
 from arcstack.units import System, show
-from arcstack.web.kit.cells import Cell, against, rank
+from arcstack.views.cells import Cell, against, rank
 
 
 @dataclass(frozen=True)

@@ -13,8 +13,8 @@ from arcstack.errors import QuantityError
 from arcstack.trials.heights import REACH_MM, HeightSweep, height_sweep
 from arcstack.trials.packs import TriedPack, tried
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, SPEED, System, parse, show
+from arcstack.views.drawn import drawn
 from arcstack.web.kit import asked
-from arcstack.web.kit.guard import drawn
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.springs.charts import height_chart, load_chart, surge_chart
 from arcstack.web.stages.springs.fields import pack_groups

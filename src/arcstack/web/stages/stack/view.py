@@ -6,7 +6,7 @@ from flask import Blueprint
 
 from arcstack.drawings.scrubber import scrubber
 from arcstack.drawings.section import section
-from arcstack.web.kit.guard import drawn
+from arcstack.views.drawn import drawn
 from arcstack.web.kit.stage import On
 
 blueprint = Blueprint("stack", __name__, template_folder="templates")

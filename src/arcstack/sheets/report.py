@@ -41,11 +41,11 @@ from arcstack.record.orders import lines
 from arcstack.record.owed import Group, Kind, Owed, grouped, owed
 from arcstack.record.plain import Plain, last_look, plain
 from arcstack.record.release import let_pass_words
+from arcstack.sheets.photographs import photographs
+from arcstack.sheets.saying import NONE, Printing, mark_drawings
 from arcstack.units import LENGTH, show
 from arcstack.wear.report import before
 from arcstack.wear.signs import signs
-from arcstack.web.sheets.photographs import photographs
-from arcstack.web.sheets.saying import NONE, Printing, mark_drawings
 
 FIGURES = (
     "stack.installed_height", "spring.seat_load", "spring.open_load", "spring.reserve.outer", "spring.reserve.inner",

@@ -3,19 +3,17 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from arcstack.document import SIDES
 from arcstack.errors import FieldError
 from arcstack.formats.sheets import Pictured
 from arcstack.readings.pictured import SHOTS, pictures
-from arcstack.web.kit import links
-from arcstack.web.kit.session import picture_store
-from arcstack.web.sheets.saying import Printing
+from arcstack.services.pictures import Pictures
+from arcstack.sheets.saying import Printing
 
 
-def _small(sha256: str) -> Path | None:
+def _small(store: Pictures, sha256: str) -> Path | None:
     """None also for a name that no photograph has, which an earlier version let in."""
     try:
-        return picture_store().small(sha256)
+        return store.small(sha256)
     except FieldError:
         return None
 
@@ -29,10 +27,9 @@ def photographs(p: Printing, called: Callable[[str], str], most: int) -> list[Pi
     )
     found = []
     for x in rows[:most]:
-        path = _small(x.sha256)
+        path = _small(p.here.shop.pictures, x.sha256)
         if path is None:
             continue
         words = ", ".join(t for t in (called(x.shot), x.place, x.note) if t) or x.name
-        address = f"{links.at('pictures.index', p.current.id, SIDES[0])}/{x.number}"
-        found.append(Pictured(path.read_bytes(), "jpeg", words, address))
+        found.append(Pictured(path.read_bytes(), "jpeg", words, x.number))
     return found

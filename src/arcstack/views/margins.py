@@ -12,7 +12,7 @@ from arcstack.assess.check import Says
 from arcstack.assess.context import Context
 from arcstack.checks import Level, Limit, Sense, Verdict, Waiver
 from arcstack.units import Shown, System, show
-from arcstack.web.kit.rows import needed, shown
+from arcstack.views.rows import needed, shown
 
 WIDTH = 300
 

@@ -1,5 +1,7 @@
 """Lists to work by: springs wanted, orders, assembly, timing."""
 
+from datetime import UTC, datetime
+
 from arcstack.assembly.counts import counts_of
 from arcstack.assembly.progress import standings
 from arcstack.assembly.steps import tools_of
@@ -10,9 +12,8 @@ from arcstack.document.parts import Pack
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Printed, Sign, Table, Told
 from arcstack.readings.assembling import State
 from arcstack.record.orders import lines
+from arcstack.sheets.saying import NONE, Printing, mark_drawings
 from arcstack.trials.mocked import mocked
-from arcstack.web.pages.record.asking import today
-from arcstack.web.sheets.saying import NONE, Printing, mark_drawings
 
 
 def _figure(p: Printing, side: str, name: str) -> str:
@@ -72,7 +73,7 @@ def order_sheet(p: Printing) -> Printed:
     """Every line on order, with what it is measured against when it comes."""
     rows = []
     for x in lines(p.here.sheet.events):
-        late = x.late(today())
+        late = x.late(datetime.now(UTC).date())
         rows.append(
             [
                 Cell(str(x.order.count)),

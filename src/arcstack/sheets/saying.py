@@ -1,21 +1,22 @@
 """How a sheet says a figure, draws a mark, and takes a drawing along."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC
 from functools import cache
 from importlib import resources
+from typing import Protocol
 
 from arcstack import __version__
 from arcstack.checks import Figure, Level
-from arcstack.document import FIELDS, Entry, get
+from arcstack.document import FIELDS, SIDES, Entry, get
 from arcstack.drawings import marks
 from arcstack.formats.sheets import Drawing
 from arcstack.readings.recorded import Released, release
-from arcstack.services import Current
+from arcstack.services import Current, Shop
+from arcstack.services.head import Opened, opened
 from arcstack.units import Dimension, System, show
-from arcstack.web.kit.rows import shown
-from arcstack.web.kit.session import bench, workshop
-from arcstack.web.pages.bench.shown import Head, head
+from arcstack.views.rows import shown
 
 NONE = "–"
 
@@ -85,7 +86,7 @@ def mark_drawings() -> dict[str, str]:
 
 @cache
 def _drawing_css() -> str:
-    return (resources.files("arcstack.web.sheets") / "drawing.css").read_text("utf-8")
+    return (resources.files("arcstack.sheets") / "drawing.css").read_text("utf-8")
 
 
 def drawing(svg: object, words: str, height_mm: float, margin: float = 0.0) -> Drawing:
@@ -93,14 +94,31 @@ def drawing(svg: object, words: str, height_mm: float, margin: float = 0.0) -> D
     return Drawing(str(svg), words, height_mm, _drawing_css(), margin)
 
 
+class StageShown(Protocol):
+    """What a sheet knows of a stage: its name and title, whether verdicts stand on it, and its figures."""
+
+    @property
+    def name(self) -> str: ...
+
+    @property
+    def title(self) -> str: ...
+
+    @property
+    def judged(self) -> bool: ...
+
+    @property
+    def figures(self) -> tuple[tuple[str, str], ...]: ...
+
+
 @dataclass(frozen=True)
 class Printing:
     """What a sheet is made of: the head as it stands, or as it was signed; and how its figures are said."""
 
-    here: Head
+    here: Opened
     say: Say
     signed: Released | None
     by: str
+    stages: Sequence[StageShown]
     language: str = "en"
 
     @property
@@ -128,7 +146,7 @@ class Printing:
         build = self.current.build
         marks_ = [t for t in (build.head.number, build.head.marks, build.head.casting) if t]
         job = [t for t in (build.job.customer, f"job {build.job.number}" if build.job.number else "") if t]
-        changed = workshop().row(self.current.id).changed.replace(tzinfo=UTC).astimezone()
+        changed = self.here.shop.workshop.row(self.current.id).changed.replace(tzinfo=UTC).astimezone()
         return [
             " · ".join(t for t in (build.name, ", ".join(marks_), *job) if t),
             f"Revision {self.current.revision}, {changed:%-d %B %Y, %H:%M} · printed by {self.by}",
@@ -140,12 +158,14 @@ def _day(made: Released) -> str:
     return f"{at.astimezone():%-d %B %Y} by {made.by.hand}" if at is not None else f"by {made.by.hand}"
 
 
-def printing(build_id: int, say: Say, by: str, language: str = "en") -> Printing:
-    """The head as it was signed where it is, else as it stands."""
-    here = head(workshop().open(build_id), "intake")
+def printing(
+    shop: Shop, build_id: int, say: Say, by: str, stages: Sequence[StageShown], language: str = "en"
+) -> Printing:
+    """A head as it was signed where it is, else as it stands; ``by`` is whose hand prints it. Raises ``NotFound``."""
+    here = opened(shop, build_id, SIDES[0])
     made = release(here.sheet.events)
     if made is None:
-        return Printing(here, say, None, by, language)
-    current = workshop().open(build_id, made.revision)
-    sheet = bench().sheet_at(build_id, current.build, (made.readings, made.events))
-    return Printing(replace(here, current=current, sheet=sheet), say, made, by, language)
+        return Printing(here, say, None, by, stages, language)
+    current = shop.workshop.open(build_id, made.revision)
+    sheet = shop.bench.sheet_at(build_id, current.build, (made.readings, made.events))
+    return Printing(replace(here, current=current, sheet=sheet), say, made, by, stages, language)

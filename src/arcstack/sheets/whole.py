@@ -6,14 +6,14 @@ from arcstack.document import SIDES
 from arcstack.drawings.section import section
 from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Pictures, Printed, Table, Told
 from arcstack.readings.pictured import SHOTS
+from arcstack.sheets.entered import Line, engine, entered, of_side
+from arcstack.sheets.photographs import photographs
+from arcstack.sheets.saying import NONE, Printing, drawing, mark_drawings
 from arcstack.trials.clearing import condition
 from arcstack.units import System
-from arcstack.web.frame.margins import Gauge, margins
-from arcstack.web.kit.guard import drawn
-from arcstack.web.kit.rows import FigureRow
-from arcstack.web.pages.sheet import Line, engine, entered, of_side
-from arcstack.web.sheets.photographs import photographs
-from arcstack.web.sheets.saying import NONE, Printing, drawing, mark_drawings
+from arcstack.views.drawn import drawn
+from arcstack.views.margins import Gauge, margins
+from arcstack.views.rows import FigureRow
 
 MOST_PICTURES = 24
 
@@ -29,7 +29,7 @@ def build_sheet(p: Printing) -> Printed:
     if marks:
         blocks += [Heading("Head and job"), _lines(marks)]
     blocks += [Heading("Brief and engine"), _lines(entered(build, ("brief.", "engine.", "turbo.")))]
-    gauges, figures = engine(design, system)
+    gauges, figures = engine(design, system, p.stages)
     if gauges:
         blocks.append(verdicts(p, gauges, "The engine, both sides"))
     if figures:
@@ -53,7 +53,7 @@ def build_sheet(p: Printing) -> Printed:
 
 def _side(p: Printing, side: str, system: System) -> list[Block]:
     design = p.here.design
-    shown = of_side(design, side, system)
+    shown = of_side(design, side, system, p.stages)
     blocks: list[Block] = [Heading(side.capitalize())]
     made = drawn(lambda: section(design, side, system))
     if made is not None:

@@ -10,8 +10,8 @@ from arcstack.formats.sheets import Block, Cell, Heading, Lines, Paragraph, Prin
 from arcstack.readings.asked import ASKED
 from arcstack.readings.sheet import Settled
 from arcstack.record.owed import titled
+from arcstack.sheets.saying import NONE, Printing, drawing, mark_drawings
 from arcstack.units import LENGTH, Dimension, show
-from arcstack.web.sheets.saying import NONE, Printing, drawing, mark_drawings
 
 _READ = (
     ("seat_width", "Seat"), ("vacuum", "Vacuum"), ("vacuum_later", "after 10 s"), ("tip_height", "Tip"),

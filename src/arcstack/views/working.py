@@ -6,7 +6,7 @@ from arcstack.checks import Evidence, Figure, steps
 from arcstack.checks.formula import number, numbers_put_in, sum_decimals, units_put_in
 from arcstack.document import FIELDS, Kind
 from arcstack.units import System
-from arcstack.web.kit.rows import sample_words
+from arcstack.views.rows import sample_words
 
 
 @dataclass(frozen=True)
