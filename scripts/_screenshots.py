@@ -53,7 +53,7 @@ def bench(page: Page) -> None:
 
 def mocked_up(app: Flask, build_id: int) -> None:
     """A cam that was found 2.5° early, and its valve pushed to the piston at seven angles."""
-    bench, build = app.extensions["bench"], app.extensions["workshop"].open(build_id).build
+    bench, build = app.extensions["shop"].bench, app.extensions["shop"].workshop.open(build_id).build
     ctx, by, side = assess(build).sides["intake"], Sitting(hand="Ilse", instrument="wheel and dial", at=NOW), "intake"
     lash, early, late = 0.20, math.radians(2.5), math.radians(0.2)
     own, model = card_flanks(ctx, 1.0, lash, 0.0), piston.pair(ctx)
@@ -72,7 +72,7 @@ def mocked_up(app: Flask, build_id: int) -> None:
 
 def served(app: Flask, build_id: int) -> None:
     """Four services of a side, in which one valve closes."""
-    bench, build = app.extensions["bench"], app.extensions["workshop"].open(build_id).build
+    bench, build = app.extensions["shop"].bench, app.extensions["shop"].workshop.open(build_id).build
     by = Sitting(hand="Ilse", instrument="blades", at=NOW)
     places = [f"{n}I-{v}" for n in (1, 2, 3, 4) for v in "ab"]
     found = {"1I-a": ("0.19", "0.14", "0.15", "0.12"), "1I-b": ("0.19", "0.20", "0.21", "0.26"),
@@ -91,8 +91,8 @@ def served(app: Flask, build_id: int) -> None:
 
 def assembled(app: Flask, build_id: int) -> None:
     """A head as far as the seats under its springs."""
-    bench, by = app.extensions["bench"], Sitting(hand="Ilse", instrument="", at=NOW)
-    sheet = bench.sheet(build_id, app.extensions["workshop"].open(build_id).build)
+    bench, by = app.extensions["shop"].bench, Sitting(hand="Ilse", instrument="", at=NOW)
+    sheet = bench.sheet(build_id, app.extensions["shop"].workshop.open(build_id).build)
     bench.happened(build_id, SetUp(0, Where.BENCH, 21.0, by))
     for tool in tools_of(sheet):
         bench.happened(build_id, Tooled(0, tool, Held.OWNED, by))
@@ -118,7 +118,7 @@ def main() -> None:
     Thread(target=door.run, daemon=True).start()
     home = f"http://127.0.0.1:{door.port}"
     failing, sound = f"{home}/builds/1", f"{home}/builds/2"
-    app.extensions["shelf"].take(demo_shelf(), Who("demo", lambda: NOW.replace(tzinfo=None)))
+    app.extensions["shop"].shelf.take(demo_shelf(), Who("demo", lambda: NOW.replace(tzinfo=None)))
     mocked_up(app, 2)
     served(app, 2)
     assembled(app, 2)
