@@ -9,7 +9,7 @@ import pytest
 from flask import Flask, abort
 
 from arcstack.web import create_app
-from arcstack.web.turns import HANDS, LONG_S, WAITS, Lanes, Turns, set_aside, take_turns
+from arcstack.web.turns import HALF_S, HANDS, LONG_S, WAITS, Lanes, Turns, set_aside, take_turns
 
 
 class Counted:
@@ -151,7 +151,7 @@ def test_who_asks_for_many_pages_holds_up_nobody_else() -> None:
 
 
 def test_who_took_least_of_the_processor_lately_is_next() -> None:
-    now = [0.0]
+    now = [5_000.0]
     turns, order = Turns(1, lambda: now[0]), []
     for client, seconds in (("greedy", 4.0), ("wen", 0.5)):
         turns.take(client)
@@ -179,10 +179,19 @@ def test_who_took_least_of_the_processor_lately_is_next() -> None:
     all_come()
     assert order == ["new", "wen", "greedy"]
     # what was long ago is forgotten: then who came first is next
-    now[0] = 1_000.0
+    now[0] = 6_000.0
     turns.take("other")
     all_come()
     assert order == ["greedy", "wen", "new"]
+    # a little while ago is not: half of it is left after so long
+    turns.take("greedy")
+    turns.give("greedy", 4.0)
+    now[0] += HALF_S
+    turns.take("wen")
+    turns.give("wen", 1.5)
+    turns.take("other")
+    all_come()
+    assert order == ["new", "wen", "greedy"]
 
 
 def test_a_page_that_took_long_waits_apart_until_it_is_quick_again() -> None:
@@ -250,3 +259,27 @@ def test_a_long_page_does_not_wait_for_ever_behind_others() -> None:
     pages.give("one")
     waits.join(10)
     assert order == ["long"]
+
+
+def test_a_page_is_remembered_by_its_address_and_its_client_by_the_session(app: Flask) -> None:
+    def burns() -> str:
+        until = time.thread_time() + 1.5 * LONG_S
+        while time.thread_time() < until:
+            pass
+        return "done"
+
+    app.add_url_rule("/burns", "burns", burns)
+    lanes: Lanes = app.extensions["turns"]
+    client = app.test_client()
+    assert client.get("/burns", environ_overrides={"arcstack.client": "greedy"}).text == "done"
+    assert client.get("/burns", environ_overrides={"REMOTE_ADDR": "10.0.0.7"}).text == "done"
+    assert lanes.of("burns") is lanes.long
+    assert lanes.of("page") is lanes.pages
+    used = {c: lanes.pages._lately(c, time.monotonic()) + lanes.long._lately(c, time.monotonic()) for c in CLIENTS}
+    assert used["greedy"] > LONG_S
+    assert used["10.0.0.7"] > LONG_S
+    # whoever else stands at the address of one who is signed in took nothing
+    assert used["127.0.0.1"] == used[""] == 0.0
+
+
+CLIENTS = ("greedy", "10.0.0.7", "127.0.0.1", "")

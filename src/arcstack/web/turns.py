@@ -150,7 +150,7 @@ def set_aside() -> Iterator[None]:
 
 def take_turns(app: Flask, at_once: int = AT_ONCE) -> None:
     """Let so many requests work at once; the others wait, each client's in the order they came."""
-    lanes = Lanes(at_once)
+    app.extensions["turns"] = lanes = Lanes(at_once)
 
     def take() -> None:
         endpoint = request.endpoint
