@@ -134,7 +134,7 @@ def hostile(count: int, until: float, rng: random.Random, tls: bool) -> list[str
     codes: Counter[int] = Counter()
     idle = [socket.create_connection(("127.0.0.1", port)) for _ in range(60)]
     started, done = time.monotonic(), 0
-    slowest, again = 0.0, 0
+    slowest, again = (0.0, ""), 0
     try:
         cookie, token = signed_in(port, tls)
         while done < count and time.monotonic() < until:
@@ -161,7 +161,7 @@ def hostile(count: int, until: float, rng: random.Random, tls: bool) -> list[str
                 code, text = 0, b""
                 print(f"no answer to {method} {path[:120]}: {error!r}", flush=True)
             took = time.monotonic() - began
-            slowest = max(slowest, took)
+            slowest = max(slowest, (took, f"{method} {path[:80]}"))
             codes[code] += 1
             done += 1
             if code == 401 and tls:
@@ -196,7 +196,8 @@ def hostile(count: int, until: float, rng: random.Random, tls: bool) -> list[str
     took = time.monotonic() - started
     told = dict(sorted(codes.items()))
     how = f"over TLS, signed in again {again:,} times" if tls else "plain"
-    line = f"{done:,} hostile requests {how}, in {took:.0f} s, slowest {slowest:.2f} s: {told}, {len(found)} broke"
+    line = f"{done:,} hostile requests {how}, in {took:.0f} s, slowest {slowest[0]:.2f} s ({slowest[1]}): {told}, "
+    line += f"{len(found)} broke"
     line += f"; ended {ended:.1f} s after it was told to; {log / 1000:,.0f} kB of log"
     print(line, flush=True)
     return found
