@@ -28,10 +28,13 @@ function bindFolds() {
   window.addEventListener("hashchange", unfold);
 }
 
-/** Every form of a head's page says which head it was drawn of. */
+/** Every form of a head's page that changes something says which head it was drawn of. */
 function nameHead() {
   const head = document.body.dataset.head;
-  if (head) document.addEventListener("formdata", (e) => e.formData.set("head", head));
+  if (!head) return;
+  document.addEventListener("formdata", (e) => {
+    if (e.target.method === "post") e.formData.set("head", head);
+  });
 }
 
 const TURNED_STAYS = 9000;

@@ -561,3 +561,15 @@ def test_choices_that_the_arrow_keys_pass_through_are_not_said(page: Page, site:
     now = get(site.workshop.open(build_id).build, "intake.stack.valve.groove")
     assert now is not None
     assert str(now) == options[-1] != held
+
+
+def test_what_changes_something_says_which_head_its_page_was_drawn_of(page: Page, site: Site) -> None:
+    build = site.sound()
+    identity = site.workshop.row(build).identity
+    seen = set()
+    for path in ("bench", "record", "specify", "stack"):
+        opened(page, f"{site.address}/builds/{build}/intake/{path}")
+        forms = page.evaluate("[...document.forms].map((f) => [f.method, new FormData(f).get('head')])")
+        seen |= {(method, head) for method, head in forms if method != "dialog"}
+    # what only asks keeps its address as it is
+    assert seen == {("post", identity), ("get", None)}

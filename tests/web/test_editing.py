@@ -172,6 +172,8 @@ def test_a_page_left_open_writes_into_no_other_head_that_bears_its_number(browse
     assert told.status_code == 409
     assert browser.workshop.open(browser.failing).revision == 1
     assert "36.8" not in browser.get(f"/builds/{browser.failing}/intake/bench?place=1I-a")
+    # what is no head's, the hand's name among it, is asked from any page
+    browser.post("/who", 302, who="Bea", back="/", head=identity)
     # a page drawn of it as it is now goes on
     browser.type(STEP, "0.6", head="ab")
     assert browser.workshop.open(browser.failing).revision == 2

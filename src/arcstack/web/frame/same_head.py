@@ -24,7 +24,7 @@ def hold_to_head(app: Flask) -> None:
     """Refuse what a page of one head sends to another. A request that says no head is let through: it is no page's."""
 
     def look() -> tuple[str, int] | None:
-        if request.method != "POST":
+        if request.method != "POST" or "build_id" not in (request.view_args or {}):
             return None
         drawn_of = request.headers.get(HEADER) or request.form.get(FIELD, "")
         if not drawn_of or drawn_of == head_identity():
