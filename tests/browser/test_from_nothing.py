@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import typed_figures
 from arcstack.document import Entry, get
+from arcstack.readings.brought import document_by_file
 from arcstack.web.kit.stage import STAGES
 from tests.browser.acts import opened, wait_level
 from tests.browser.conftest import Site
@@ -121,7 +122,8 @@ def test_entered_by_keyboard_found_failing_mended_and_carried_away(page: Page, s
     page.wait_for_url("**/intake/stack")
     copy_id = int(page.url.split("/builds/")[1].split("/")[0])
     assert copy_id != build_id
-    assert site.workshop.open(copy_id).build == site.workshop.open(build_id).build
+    # all of it; whose hands they were is told as told by a file
+    assert site.workshop.open(copy_id).build == document_by_file(site.workshop.open(build_id).build)
     wait_level(page, "spring.reserve.inner", "tight")
     wait_level(page, "piston.clearance_swept", "fail")
     wait_level(page, "piston.clearance", "clear")
