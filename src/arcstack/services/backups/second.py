@@ -2,6 +2,7 @@
 
 import json
 import zipfile
+import zlib
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -141,6 +142,7 @@ def _taken_apart(source: Path, to: Path) -> Path:
                 raise StoreError(f"{source.name} says that it is larger than it is. Nothing was changed.")
             for name in (*names, KEY):
                 along.extract(name, to)
-    except (zipfile.BadZipFile, KeyError, OSError) as error:
+    except (zipfile.BadZipFile, zlib.error, RuntimeError, KeyError, OSError) as error:
+        # a runtime error: a member that is locked with a zip's own password, or packed in a way that is not known
         raise StoreError(f"{source.name} is cut off or damaged. Nothing was changed.") from error
     return to / names[0]
