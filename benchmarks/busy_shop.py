@@ -29,11 +29,11 @@ from urllib.parse import urlencode
 
 from PIL import Image
 
+from arcstack.application import Who
+from arcstack.application.certificates import make
+from arcstack.application.instruments import Instruments
+from arcstack.application.people import People, Role
 from arcstack.demo.workshop import make_demo
-from arcstack.services import Who
-from arcstack.services.certificates import make
-from arcstack.services.instruments import Instruments
-from arcstack.services.people import People, Role
 from arcstack.store import Database
 
 WORDS = "four old seats ring"

@@ -20,6 +20,7 @@ from pathlib import Path
 import numpy as np
 from scipy.integrate import solve_ivp
 
+from arcstack.application import Progress, State, Sweeps
 from arcstack.assess import assess, elastic
 from arcstack.cli.serving import settle
 from arcstack.demo import demo_builds
@@ -32,7 +33,6 @@ from arcstack.dynamics.sweep import speeds_rpm, sweep
 from arcstack.formats import read_table
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.mech.cam.smoothing import smooth
-from arcstack.services import Progress, State, Sweeps
 from arcstack.web import create_app
 
 sys.path.insert(0, str(Path(__file__).parent))

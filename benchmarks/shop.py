@@ -24,14 +24,14 @@ from typing import TypeVar
 
 import as_built
 
+from arcstack.application import CamLibrary, PartShelf, Who, Workshop
+from arcstack.application.bench import Bench
+from arcstack.application.pictures import Pictures
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Sitting, set_cam
 from arcstack.formats import write_build
 from arcstack.readings.pictured import Pictured
-from arcstack.services import CamLibrary, PartShelf, Who, Workshop
-from arcstack.services.bench import Bench
-from arcstack.services.pictures import Pictures
 from arcstack.store import Builds, Database, Document, Kind, Reason, RevisionRow
 from arcstack.store.tables import ReadingTable
 

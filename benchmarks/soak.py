@@ -27,13 +27,13 @@ from pathlib import Path
 from pickle import UnpicklingError
 from urllib.parse import quote, urlencode
 
+from arcstack.application import Who, Workshop
+from arcstack.application.bench import Bench
+from arcstack.application.certificates import make
+from arcstack.application.people import People, Role
 from arcstack.demo.workshop import make_demo
 from arcstack.document import Sitting
 from arcstack.readings.recorded import Booked, Sort
-from arcstack.services import Who, Workshop
-from arcstack.services.bench import Bench
-from arcstack.services.certificates import make
-from arcstack.services.people import People, Role
 from arcstack.store import Database, Kind, Reason
 from arcstack.web import create_app
 

@@ -13,6 +13,7 @@ import numpy as np
 from flask import Flask
 from playwright.sync_api import Page, sync_playwright
 
+from arcstack.application import Who
 from arcstack.assembly.steps import tools_of
 from arcstack.assess import assess, piston
 from arcstack.demo.workshop import demo_shelf, make_demo
@@ -22,7 +23,6 @@ from arcstack.readings.assembling import Held, SetUp, State, Stepped, Tooled, Wh
 from arcstack.readings.lash_history import Served
 from arcstack.readings.mock_up import Pass, Pushed, Stood, StopMet, StopOut
 from arcstack.readings.taking import How
-from arcstack.services import Who
 from arcstack.trials.timed import card_flanks
 from arcstack.web import create_app
 from arcstack.web.server import server

@@ -7,11 +7,11 @@ from functools import cache
 
 import numpy as np
 
+from arcstack.application import Sweeps
 from arcstack.checks import Evidence
 from arcstack.document import Build, Sitting, change, set_curve
 from arcstack.document.parts import MeasuredCurve, Place
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.services import Sweeps
 
 BY = Sitting(hand="Wen", instrument="dial 4 and tester", at=datetime(2026, 5, 4, 10, 30))
 

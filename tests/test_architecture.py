@@ -29,7 +29,7 @@ assert hill.verdict("spring.reserve.outer", "intake").limit.low == 1.3
 assert hill.verdict("spring.reserve.inner", "intake").limit.low == 1.0
 app = create_app(Path(tempfile.mkdtemp()))
 workshop = app.extensions["shop"].workshop
-from arcstack.services import Who
+from arcstack.application import Who
 from datetime import datetime
 build_id = workshop.create(build, Who("ann", lambda: datetime(2026, 3, 1)))
 with app.test_client() as client:

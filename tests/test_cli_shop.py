@@ -20,9 +20,9 @@ from click.testing import CliRunner, Result
 from pypdf import PdfReader
 
 from arcstack import __version__
+from arcstack.application.people import People, Role
 from arcstack.cli import main
 from arcstack.demo.workshop import make_demo
-from arcstack.services.people import People, Role
 from arcstack.store import Database
 from arcstack.web import create_app
 
@@ -186,7 +186,7 @@ def test_a_head_and_a_workshop_come_back_by_command_from_a_second_folder(tmp_pat
         "no such head"
         in run("restore-head", str(sealed), "99", "--data", str(home), "--stdin", input=f"{secret}\n").output
     )
-    from arcstack.services.trail import Trail
+    from arcstack.application.trail import Trail
 
     assert [r.act for r in Trail(Database.open(home / "workshop.sqlite")).page().rows] == ["restore"]
 
@@ -274,7 +274,7 @@ def test_a_kill_while_it_is_served_loses_nothing_that_was_said_to_be_saved(tmp_p
         os.kill(served.process.pid, signal.SIGKILL)
     finally:
         served.process.wait(20)
-    from arcstack.services import Workshop
+    from arcstack.application import Workshop
 
     assert Workshop(Database.open(tmp_path / "workshop.sqlite")).open(1).revision == saved
 

@@ -8,11 +8,11 @@ from types import ModuleType
 
 import pytest
 
+from arcstack.application import Sweeps, Who
 from arcstack.assess import Check, assess, catalogue, checks, stack
 from arcstack.assess.check import Mover, Says
 from arcstack.demo import demo_builds
 from arcstack.formats import markdown, verdicts
-from arcstack.services import Sweeps, Who
 from arcstack.trials.heights import height_sweep
 from arcstack.web import create_app, stages
 from arcstack.web.stages import every_stage

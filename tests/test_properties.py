@@ -9,12 +9,12 @@ from flask.testing import FlaskClient
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
+from arcstack.application import Sweeps, Who, Workshop
 from arcstack.checks import Evidence
 from arcstack.demo import demo_builds
 from arcstack.document import FIELDS, NONE, VERSION, Build, Entry, Kind, change, get
 from arcstack.errors import FieldError
 from arcstack.formats import read_build, write_build
-from arcstack.services import Sweeps, Who, Workshop
 from arcstack.units import System
 from arcstack.views.rows import field_row
 from arcstack.web import create_app
@@ -82,7 +82,7 @@ class Still(Sweeps):
     """Sweeps that nobody works: the pages stand without them."""
 
     def start(self, question: object, again: bool = False) -> object:  # type: ignore[override]
-        from arcstack.services import Progress, State
+        from arcstack.application import Progress, State
 
         return Progress(State.STOPPED, 0, 1)
 

@@ -17,7 +17,7 @@ def test_the_drawing_of_the_house_has_every_room() -> None:
     assert rooms - set(re.findall(r"[a-z_]+", drawn)) == set()
 
 
-@pytest.mark.parametrize("room", ["sheets.kinds", "views.margins", "drawings.section", "services"])
+@pytest.mark.parametrize("room", ["sheets.kinds", "views.margins", "drawings.section", "application"])
 def test_what_is_shown_is_had_without_a_web_framework(room: str) -> None:
     code = f"import arcstack.{room}, sys; print(sorted({{'flask', 'werkzeug', 'uvicorn'}} & set(sys.modules)))"
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)

@@ -22,7 +22,7 @@ NO_SETTINGS = {
 }  # fmt: skip
 """Constants of these rooms that are physics, words or the system's."""
 
-ROOMS = ("assess", "trials", "services", "store", "formats")
+ROOMS = ("assess", "trials", "application", "store", "formats")
 
 
 def constants() -> list[str]:

@@ -5,6 +5,7 @@ import math
 import numpy as np
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.assess.airflow import advice, flow_share, mean_flow, past_useful_deg, table, useful_lift
 from arcstack.checks import Level
@@ -13,7 +14,6 @@ from arcstack.document.flow_table import read_flow_table
 from arcstack.errors import FieldError, MissingInput
 from arcstack.mech import airflow
 from arcstack.mech.airflow import FlowTable
-from arcstack.services.starts import template
 from tests.builds import typed
 
 HEAD = typed(

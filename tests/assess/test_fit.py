@@ -4,11 +4,11 @@ import math
 
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import Assessment, assess
 from arcstack.assess.fit import RULES, Fits, cautions, met
 from arcstack.checks import Level
 from arcstack.document import Build, change
-from arcstack.services.starts import template
 from tests.builds import typed
 
 BUCKET, FINGER = template("bucket"), template("finger")

@@ -4,6 +4,7 @@ import itertools
 
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.assess.context import Context
 from arcstack.assess.fit import Fits
@@ -11,7 +12,6 @@ from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build
 from arcstack.errors import MissingInput
 from arcstack.mech.shims import nearest, stacks
-from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, blank, changed
 from arcstack.trials.reaching import Rank, Wish, search
 from tests.builds import typed

@@ -4,12 +4,12 @@ import math
 
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import Assessment, assess
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.document import FIELDS, Build, change
 from arcstack.errors import MissingInput
-from arcstack.services.starts import template
 from arcstack.trials.room import BY_KEY, QUANTITIES, room, words
 from arcstack.units import System
 from tests.builds import quill, sorrel

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess, coil, spring
 from arcstack.assess.catalogue import checks
 from arcstack.checks import Level, judge
@@ -12,7 +13,6 @@ from arcstack.document import Build, change
 from arcstack.drawings.window import window_drawing
 from arcstack.errors import NotKnown
 from arcstack.mech.spring.stress import shear_MPa
-from arcstack.services.starts import template
 from arcstack.trials.window import LOADS_N, Window, stood_in, window
 from arcstack.units import System
 from tests.builds import bramble, sorrel

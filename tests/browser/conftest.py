@@ -9,11 +9,11 @@ import pytest
 from flask import Flask
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
+from arcstack.application import Sweeps, Workshop
+from arcstack.application.bench import Bench
 from arcstack.demo import demo_builds
 from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head, served_head
-from arcstack.services import Sweeps, Workshop
-from arcstack.services.bench import Bench
 from arcstack.web import create_app
 from arcstack.web.server import server
 from tests.web.conftest import WHO, coarse, worked

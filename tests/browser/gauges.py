@@ -4,9 +4,9 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from threading import Thread
 
+from arcstack.application.instruments import Instruments
 from arcstack.readings.instruments import KINDS
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer, Truth
-from arcstack.services.instruments import Instruments
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO
 

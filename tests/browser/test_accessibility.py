@@ -1,9 +1,9 @@
 import pytest
 from playwright.sync_api import Page
 
+from arcstack.application import PartShelf
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build
-from arcstack.services import PartShelf
 from tests.browser.acts import opened
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO

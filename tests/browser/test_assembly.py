@@ -4,6 +4,7 @@ from datetime import UTC, datetime
 
 from playwright.sync_api import Page, expect
 
+from arcstack.application.bench import Bench
 from arcstack.assembly.progress import standings
 from arcstack.assembly.second import table
 from arcstack.document import Sitting
@@ -11,7 +12,6 @@ from arcstack.document.places import places
 from arcstack.readings import Phase, Sheet
 from arcstack.readings.assembling import State
 from arcstack.readings.taking import How
-from arcstack.services.bench import Bench
 from tests.browser.acts import opened
 from tests.browser.conftest import Site
 

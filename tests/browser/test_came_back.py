@@ -4,12 +4,12 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from arcstack.application.bench import Bench
 from arcstack.readings import Sheet
 from arcstack.readings.returning import Look, findings
-from arcstack.services.bench import Bench
+from tests.application.pictured import picture
 from tests.browser.acts import opened
 from tests.browser.conftest import Site
-from tests.services.pictured import picture
 
 
 def sheet(site: Site, build: int) -> Sheet:

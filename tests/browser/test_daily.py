@@ -6,10 +6,10 @@ import pytest
 from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import BrowserContext, Page, expect
 
+from arcstack.application import CamLibrary, PartShelf
+from arcstack.application.starts import template
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, get
-from arcstack.services import CamLibrary, PartShelf
-from arcstack.services.starts import template
 from tests.browser.acts import field, level, opened, put, unfolded, wait_level
 from tests.browser.conftest import Site
 from tests.builds import quill

@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
+from arcstack.application.bench import Bench
 from arcstack.assess import assess, piston
 from arcstack.document import Sitting
 from arcstack.readings import Phase
 from arcstack.readings.mock_up import MockUp
 from arcstack.readings.taking import How
-from arcstack.services.bench import Bench
 from arcstack.trials.timed import card_flanks
 from arcstack.trials.turned import Turned, shown
 from tests.browser.conftest import Site

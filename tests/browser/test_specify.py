@@ -4,12 +4,12 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from arcstack.application import PartShelf
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.checks import Level
 from arcstack.demo.loader import demo_shelf
 from arcstack.dynamics.question import work_out
-from arcstack.services import PartShelf
-from arcstack.services.starts import template
 from tests.browser.acts import opened, put
 from tests.browser.conftest import Site
 from tests.web.conftest import WHO

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from arcstack.application import Sweeps, Workshop
+from arcstack.application.people import Role
 from arcstack.demo import demo_builds
-from arcstack.services import Sweeps, Workshop
-from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.network import Network
 from tests.browser.acts import put

@@ -5,13 +5,13 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from arcstack.application.bench import Bench
 from arcstack.assess import assess
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, change
 from arcstack.readings import Sheet
 from arcstack.readings.learning import seen, sound_head
 from arcstack.readings.left import left
-from arcstack.services.bench import Bench
 from tests.browser.conftest import Site
 from tests.browser.gauges import instruments
 from tests.browser.test_daily import stocked

@@ -2,13 +2,13 @@
 
 import pytest
 
+from arcstack.application.copying import copied
+from arcstack.application.difference import differences, sentences
+from arcstack.application.starts import template, templates
 from arcstack.document import FIELDS, Build, change, get, silence, stated, unsaid
 from arcstack.errors import FieldError
 from arcstack.formats import read_build, write_build
 from arcstack.formats.shelf_csv import read_shelf, write_shelf
-from arcstack.services.copying import copied
-from arcstack.services.difference import differences, sentences
-from arcstack.services.starts import template, templates
 from arcstack.shelf import PartKind
 from arcstack.shelf.fitting import fitted as fit_part
 from arcstack.shelf.part import blank, changed

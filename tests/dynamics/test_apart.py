@@ -10,6 +10,7 @@ from dataclasses import replace
 
 import pytest
 
+from arcstack.application import State, Sweeps
 from arcstack.assess import assess, elastic
 from arcstack.demo import demo_builds
 from arcstack.dynamics import warm
@@ -19,7 +20,6 @@ from arcstack.dynamics.question import Answer, Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
 from arcstack.errors import Stopped
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.services import State, Sweeps
 
 LOBE = SymmetricLobe.polynomial(10.0, 1.25, (2.0, 8.0, 14.0, 20.0))
 TRAIN = Train(LOBE, 0.1, (Chain(350.0, 40.0, 12.0, 0.03),), 0.2, 28_000.0, 0.06)

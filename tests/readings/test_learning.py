@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Level
@@ -14,7 +15,6 @@ from arcstack.readings.learning import Fault, Truth, head_for, seen, served_befo
 from arcstack.readings.lessons import LESSONS, SPOILS, Kind
 from arcstack.readings.mock_up import Moved, Pass, Pushed
 from arcstack.readings.outcomes import Outcome, false_alarms, outcome, until_the_end
-from arcstack.services.starts import template
 from arcstack.trials.lashing import judged
 from tests.readings.bench import BY, Hand
 

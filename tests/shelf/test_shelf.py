@@ -2,12 +2,12 @@
 
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.checks import Evidence
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import FIELDS, Absent, Entry, get
 from arcstack.errors import FieldError
-from arcstack.services.starts import template
 from arcstack.shelf import KINDS, PartKind, ShelfPart, blank, changed, fields_of, found, read_query, summary, title_of
 from arcstack.shelf.fitting import PLACES, fitted
 from arcstack.units import System

@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.assess.context import Context
 from arcstack.assess.stack import installed_height
@@ -15,7 +16,6 @@ from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, Entry, change, clear, set_cam, set_curve
 from arcstack.document.load_table import read_load_table
 from arcstack.errors import MissingInput, NothingThere, Stopped, TooMany
-from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, changed
 from arcstack.shelf.fitting import together
 from arcstack.specify import Ask, Found, Want, search

@@ -19,15 +19,15 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
+from arcstack.application import CamLibrary, Who, Workshop
+from arcstack.application.bench import Bench
+from arcstack.application.cam_library import Carrier
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
 from arcstack.document import Sitting, change, set_cam
 from arcstack.document.places import places
 from arcstack.readings import Put
 from arcstack.readings.taking import How
-from arcstack.services import CamLibrary, Who, Workshop
-from arcstack.services.bench import Bench
-from arcstack.services.cam_library import Carrier
 from arcstack.store import Database
 from arcstack.store.database import MIGRATIONS, known_versions
 from arcstack.web import create_app

@@ -21,6 +21,12 @@ from pathlib import Path
 from sqlalchemy import event
 from sqlalchemy.engine import Engine
 
+from arcstack.application import Who, Workshop
+from arcstack.application.backups import FILE, Backups, restore
+from arcstack.application.bench import Bench
+from arcstack.application.pictures import Pictures
+from arcstack.application.record import sign_off
+from arcstack.application.seals import check
 from arcstack.demo import demo_builds
 from arcstack.demo.returned import returned_head
 from arcstack.document import Sitting, change
@@ -28,14 +34,8 @@ from arcstack.readings.brought import Brought
 from arcstack.readings.pictured import Pictured, pictures
 from arcstack.readings.recorded import Released, Reopened
 from arcstack.readings.taking import How
-from arcstack.services import Who, Workshop
-from arcstack.services.backups import FILE, Backups, restore
-from arcstack.services.bench import Bench
-from arcstack.services.pictures import Pictures
-from arcstack.services.record import sign_off
-from arcstack.services.seals import check
 from arcstack.store import Database, Kind, Reason, Shelf
-from tests.services.pictured import picture
+from tests.application.pictured import picture
 
 NOW = datetime(2026, 3, 1, 8, tzinfo=UTC)
 WHO = Who("ann", lambda: NOW.replace(tzinfo=None))

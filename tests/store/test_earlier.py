@@ -9,6 +9,10 @@ from pathlib import Path
 
 import pytest
 
+from arcstack.application import CamLibrary, PartShelf, PracticeLibrary, Who, Workshop
+from arcstack.application.bench import Bench
+from arcstack.application.people import People
+from arcstack.application.reasons import words
 from arcstack.assess import assess
 from arcstack.document import Absent, Sitting
 from arcstack.errors import DocumentError
@@ -17,10 +21,6 @@ from arcstack.readings import Phase, Sheet
 from arcstack.readings.recorded import Arrived, Ordered, release
 from arcstack.readings.returning import received
 from arcstack.readings.taking import How
-from arcstack.services import CamLibrary, PartShelf, PracticeLibrary, Who, Workshop
-from arcstack.services.bench import Bench
-from arcstack.services.people import People
-from arcstack.services.reasons import words
 from arcstack.shelf import PartKind
 from arcstack.store import Database, Kind, Reason, Shelf
 from arcstack.store.database import known_versions

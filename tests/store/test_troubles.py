@@ -12,10 +12,10 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
+from arcstack.application import Who, Workshop
 from arcstack.cli import main
 from arcstack.document import Build, change
 from arcstack.errors import StoreError
-from arcstack.services import Who, Workshop
 from arcstack.store import Database, Kind, Reason
 from arcstack.store.database import known_versions
 from arcstack.web import create_app

@@ -9,11 +9,11 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
+from arcstack.application import Shop, Sweeps, Who, Workshop
+from arcstack.application.backups import FILE
 from arcstack.assess import assess, elastic
 from arcstack.demo import demo_builds
 from arcstack.document import Build
-from arcstack.services import Shop, Sweeps, Who, Workshop
-from arcstack.services.backups import FILE
 from arcstack.store import Database
 from arcstack.web import create_app
 from arcstack.web.app import lay_in, saved

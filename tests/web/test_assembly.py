@@ -5,12 +5,12 @@ from datetime import UTC, datetime
 
 import pytest
 
+from arcstack.application.bench import Bench
 from arcstack.assembly.steps import tools_of
 from arcstack.document import Sitting
 from arcstack.document.places import places
 from arcstack.readings import Phase, Sheet
 from arcstack.readings.taking import How
-from arcstack.services.bench import Bench
 from tests.web.conftest import Browser
 
 PAGE = "/builds/1/intake/bench/assembly"

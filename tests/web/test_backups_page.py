@@ -9,12 +9,12 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
+from arcstack.application import Workshop
+from arcstack.application.backups import FILE, Backups, is_sealed, restore, unsealed
 from arcstack.cli import main
 from arcstack.errors import StoreError
-from arcstack.services import Workshop
-from arcstack.services.backups import FILE, Backups, is_sealed, restore, unsealed
 from arcstack.store import Database
-from tests.services.pictured import picture
+from tests.application.pictured import picture
 from tests.web.conftest import Browser
 
 
@@ -85,7 +85,7 @@ def test_a_full_disk_in_any_act_is_told_in_words(browser: Browser, monkeypatch: 
     def full(*_: object, **__: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("arcstack.services.pictures.tempfile.TemporaryDirectory", full)
+    monkeypatch.setattr("arcstack.application.pictures.tempfile.TemporaryDirectory", full)
     data = {"picture": (io.BytesIO(picture()), "a.jpg"), "csrf_token": browser.token}
     browser.sit()
     told = browser.client.post("/builds/1/intake/pictures", data=data, headers={"Referer": "http://localhost/"})

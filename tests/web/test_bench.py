@@ -7,13 +7,13 @@ from threading import Thread
 
 import pytest
 
+from arcstack.application.bench import Bench
 from arcstack.checks import Evidence
 from arcstack.formats.readings_json import read_whole
 from arcstack.readings import Cut, Phase, Reading, Zero
 from arcstack.readings.brought import by_file
 from arcstack.readings.built import as_built
 from arcstack.readings.instruments.simulated import Faults, StandIn, StandInServer
-from arcstack.services.bench import Bench
 from tests.web.conftest import Browser
 
 

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from arcstack.services.starts import template
+from arcstack.application.starts import template
 from tests.web.conftest import WHO, Browser
 from tests.web.test_bench import sit
 

@@ -4,6 +4,8 @@ import re
 
 import pytest
 
+from arcstack.application.bench import Bench
+from arcstack.application.reasons import words
 from arcstack.document import change
 from arcstack.document.places import places
 from arcstack.drawings.signs import drawn_signs
@@ -11,8 +13,6 @@ from arcstack.formats import read_build, write_build
 from arcstack.readings import Put, Sheet
 from arcstack.readings.returning import findings, named
 from arcstack.readings.sent_on import SentOn
-from arcstack.services.bench import Bench
-from arcstack.services.reasons import words
 from arcstack.store import Kind, Reason
 from arcstack.wear.signs import causes, chains, signs
 from arcstack.wear.trays import lesson

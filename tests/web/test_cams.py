@@ -1,7 +1,7 @@
 import re
 
+from arcstack.application import CamLibrary
 from arcstack.document import Build
-from arcstack.services import CamLibrary
 from tests.web.conftest import WHO, Browser
 
 

@@ -6,12 +6,12 @@ from xml.etree.ElementTree import fromstring
 
 import pytest
 
+from arcstack.application import Sweeps
 from arcstack.assess import assess, piston
 from arcstack.demo import demo_builds
 from arcstack.document import change
 from arcstack.drawings.chamber import Poise, chamber, drawing
 from arcstack.errors import NotKnown
-from arcstack.services import Sweeps
 from arcstack.units import System
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.clearance.view import budget

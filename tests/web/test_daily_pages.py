@@ -6,11 +6,11 @@ import re
 
 import pytest
 
+from arcstack.application.starts import templates
 from arcstack.document import FIELDS, get
 from arcstack.drawings.sketches import SKETCHES
 from arcstack.formats import read_build, write_build
 from arcstack.practice import read_own
-from arcstack.services.starts import templates
 from tests.web.conftest import WHO, Browser
 
 LASH = "intake.cam.lash"

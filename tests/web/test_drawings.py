@@ -7,6 +7,7 @@ from xml.etree.ElementTree import Element, fromstring
 import numpy as np
 import pytest
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.checks import Level
 from arcstack.demo import demo_builds
@@ -18,7 +19,6 @@ from arcstack.drawings.parts import lobe_outline
 from arcstack.drawings.scrubber import scrubber
 from arcstack.drawings.section import section
 from arcstack.mech.cam.law import SymmetricLobe
-from arcstack.services.starts import template
 from arcstack.units import LENGTH, System, show
 from arcstack.web.stages.cam.charts import cam_chart
 from arcstack.web.stages.cam.crown import crown, lobe_picture

@@ -4,10 +4,10 @@ import re
 import pytest
 from sqlalchemy import text
 
+from arcstack.application.reasons import words
 from arcstack.checks import Evidence
 from arcstack.document import get
 from arcstack.document.belongs import resting_on
-from arcstack.services.reasons import words
 from tests.web.conftest import Browser
 
 STEP = "intake.stack.retainer.step"

@@ -4,10 +4,10 @@ import re
 
 import pytest
 
+from arcstack.application import PartShelf
+from arcstack.application.bench import Bench
 from arcstack.demo.workshop import demo_shelf
 from arcstack.readings.lash_history import Caused
-from arcstack.services import PartShelf
-from arcstack.services.bench import Bench
 from tests.web.conftest import WHO, Browser
 from tests.web.test_bench import bench, sit
 

@@ -5,11 +5,11 @@ import re
 
 import pytest
 
+from arcstack.application.bench import Bench
 from arcstack.assess import assess, cam, piston, placed
 from arcstack.assess.built import built
 from arcstack.document import Build
 from arcstack.readings.mock_up import MockUp
-from arcstack.services.bench import Bench
 from arcstack.trials.timed import card_flanks
 from tests.web.conftest import Browser
 

@@ -8,9 +8,9 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
+from arcstack.application import Who
+from arcstack.application.people import Role
 from arcstack.demo import demo_builds
-from arcstack.services import Who
-from arcstack.services.people import Role
 from arcstack.store import Guesses
 from arcstack.web import create_app
 from arcstack.web.network import (

@@ -5,10 +5,10 @@ import re
 
 import pytest
 
+from arcstack.application.bench import Bench
 from arcstack.readings import Sheet
 from arcstack.readings.pictured import marks, pictures
-from arcstack.services.bench import Bench
-from tests.services.pictured import picture
+from tests.application.pictured import picture
 from tests.web.conftest import Browser
 
 BACK = "/builds/1/intake/back"

@@ -7,6 +7,8 @@ from html import unescape
 
 import pytest
 
+from arcstack.application import PartShelf
+from arcstack.application.bench import Bench
 from arcstack.document import Entry, Sitting, get
 from arcstack.errors import Frozen
 from arcstack.formats.readings_json import read_whole
@@ -15,8 +17,6 @@ from arcstack.readings.brought import BroughtAct, brought
 from arcstack.readings.recorded import Arrived, Inspected, Released, Substituted, release, runs
 from arcstack.record.ledger import ledger
 from arcstack.record.orders import State, lines
-from arcstack.services import PartShelf
-from arcstack.services.bench import Bench
 from arcstack.shelf import PartKind
 from arcstack.store import Shelf
 from tests.web.conftest import WHO, Browser

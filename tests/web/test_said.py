@@ -4,9 +4,9 @@ import re
 
 import pytest
 
+from arcstack.application import Workshop
 from arcstack.checks import Evidence
 from arcstack.document import get
-from arcstack.services import Workshop
 from arcstack.web.frame import editing
 from tests.web.conftest import Browser
 

@@ -7,9 +7,9 @@ import pyotp
 import pytest
 from flask import Flask
 
+from arcstack.application.people import Role
 from arcstack.demo import demo_builds
 from arcstack.errors import StoreError
-from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.network import Network
 from arcstack.web.pages.trail import NOTED

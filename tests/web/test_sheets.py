@@ -7,6 +7,7 @@ from html import unescape
 import pytest
 from pypdf import PdfReader
 
+from arcstack.application.bench import Bench
 from arcstack.checks import Level
 from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head
@@ -18,16 +19,15 @@ from arcstack.readings.returning import Received, What
 from arcstack.readings.sent_on import SentOn
 from arcstack.readings.taking import How
 from arcstack.record.plain import languages, last_look, plain
-from arcstack.services.bench import Bench
 from arcstack.sheets.report import FIGURES
 from arcstack.sheets.saying import mark_drawings
 from arcstack.store import Kind, Reason
 from arcstack.wear.dispositions import kinds
 from arcstack.wear.signs import causes, signs
 from arcstack.web.pages.record.sheets import KINDS
+from tests.application.pictured import picture
 from tests.builds import bramble, quill, sorrel, teasel
 from tests.readings.bench import BY
-from tests.services.pictured import picture
 from tests.web.conftest import WHO, Browser
 from tests.web.test_record import LINE, let_all_pass, marks, post
 

@@ -5,10 +5,10 @@ import io
 import re
 from pathlib import Path
 
+from arcstack.application import PartShelf
+from arcstack.application.starts import template
 from arcstack.demo.workshop import make_demo
 from arcstack.document import Build
-from arcstack.services import PartShelf
-from arcstack.services.starts import template
 from arcstack.shelf import PartKind, ShelfPart, changed
 from arcstack.web import create_app
 from tests.builds import SWEEPS

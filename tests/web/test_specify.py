@@ -6,10 +6,10 @@ from time import monotonic, sleep
 
 import pytest
 
+from arcstack.application import CamLibrary, PartShelf, Searches
 from arcstack.demo import demo_builds
 from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, change
-from arcstack.services import CamLibrary, PartShelf, Searches
 from arcstack.shelf import PartKind, ShelfPart, changed
 from arcstack.specify import Want
 from tests.web.conftest import WHO, Browser

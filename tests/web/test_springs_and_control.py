@@ -11,13 +11,13 @@ from xml.etree.ElementTree import fromstring
 import pytest
 from flask import Flask
 
+from arcstack.application import State, Sweeps
 from arcstack.assess import assess
 from arcstack.assess.catalogue import figures
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
-from arcstack.services import State, Sweeps
 from arcstack.units import System
 from arcstack.web.stages.control.force_map import force_map
 from arcstack.web.stages.springs.view import compared

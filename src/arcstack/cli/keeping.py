@@ -9,15 +9,15 @@ from tempfile import TemporaryDirectory
 
 import click
 
+from arcstack.application.backups import Backups, SecondFolder, is_sealed, restore, unsealed
+from arcstack.application.backups.one_head import restore_head
+from arcstack.application.open_files import bring_in, export
+from arcstack.application.seals import Checked, check
+from arcstack.application.trail import Trail
+from arcstack.application.workshop import Who
 from arcstack.cli.given import DATA, FILE, folder_of
 from arcstack.document import Sitting
 from arcstack.errors import DocumentError, NotFound, StoreError
-from arcstack.services.backups import Backups, SecondFolder, is_sealed, restore, unsealed
-from arcstack.services.backups.one_head import restore_head
-from arcstack.services.open_files import bring_in, export
-from arcstack.services.seals import Checked, check
-from arcstack.services.trail import Trail
-from arcstack.services.workshop import Who
 from arcstack.store import Database
 
 

@@ -4,13 +4,13 @@ from pathlib import Path
 
 import click
 
+from arcstack.application import Shop
+from arcstack.application.head import Opened, find, opened
 from arcstack.assess import elastic
 from arcstack.cli.given import DATA, folder_of
 from arcstack.errors import DocumentError, NotFound, NotKnown, StoreError
 from arcstack.formats.sheets import pdf
 from arcstack.record.plain import languages
-from arcstack.services import Shop
-from arcstack.services.head import Opened, find, opened
 from arcstack.sheets.kinds import KINDS, UNITS
 from arcstack.sheets.saying import printing
 from arcstack.store.trouble import worded

@@ -11,14 +11,14 @@ from flask import Flask
 from jinja2.bccache import Bucket, FileSystemBytecodeCache
 from platformdirs import user_cache_dir
 
+from arcstack.application import Sweeps
+from arcstack.application.certificates import CERTIFICATE, KEY, folder_of_certificates, names_of
 from arcstack.assess import assess
 from arcstack.cli.given import DATA, FILE, PORT, folder_of
 from arcstack.demo import demo_builds
 from arcstack.demo.workshop import make_demo
 from arcstack.dynamics.apart import Apart
 from arcstack.errors import StoreError
-from arcstack.services import Sweeps
-from arcstack.services.certificates import CERTIFICATE, KEY, folder_of_certificates, names_of
 from arcstack.settings import setting
 from arcstack.store.database import own_folder
 from arcstack.web import create_app

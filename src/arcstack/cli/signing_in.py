@@ -6,11 +6,11 @@ from pathlib import Path
 
 import click
 
+from arcstack.application import Who
+from arcstack.application.certificates import make
+from arcstack.application.people import People, Role
 from arcstack.cli.given import DATA, folder_of
 from arcstack.errors import FieldError, StoreError
-from arcstack.services import Who
-from arcstack.services.certificates import make
-from arcstack.services.people import People, Role
 from arcstack.store import Database
 
 

@@ -1,12 +1,12 @@
 from datetime import UTC, datetime
 from pathlib import Path
 
+from arcstack.application import CamLibrary, PartShelf, Who, Workshop
+from arcstack.application.bench import Bench
 from arcstack.demo.loader import demo_builds, demo_shelf
 from arcstack.demo.recorded import returned_record
 from arcstack.demo.returned import returned_head
 from arcstack.document import SIDES
-from arcstack.services import CamLibrary, PartShelf, Who, Workshop
-from arcstack.services.bench import Bench
 from arcstack.store import Builds, Database, Kind, Reason
 
 

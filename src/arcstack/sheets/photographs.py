@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from pathlib import Path
 
+from arcstack.application.pictures import Pictures
 from arcstack.errors import FieldError
 from arcstack.formats.sheets import Pictured
 from arcstack.readings.pictured import SHOTS, pictures
-from arcstack.services.pictures import Pictures
 from arcstack.sheets.saying import Printing
 
 

@@ -8,13 +8,13 @@ from importlib import resources
 from typing import Protocol
 
 from arcstack import __version__
+from arcstack.application import Current, Shop
+from arcstack.application.head import Opened, opened
 from arcstack.checks import Figure, Level
 from arcstack.document import FIELDS, SIDES, Entry, get
 from arcstack.drawings import marks
 from arcstack.formats.sheets import Drawing
 from arcstack.readings.recorded import Released, release
-from arcstack.services import Current, Shop
-from arcstack.services.head import Opened, opened
 from arcstack.units import Dimension, System, show
 from arcstack.views.rows import shown
 

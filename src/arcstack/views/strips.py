@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from arcstack.application.head import Opened
 from arcstack.assess.built import Across
 from arcstack.checks import Level, Verdict
-from arcstack.services.head import Opened
 from arcstack.units import Shown, System, show
 
 STRIP = 300.0

@@ -15,14 +15,14 @@ from jinja2 import Undefined
 from markupsafe import Markup, escape
 from werkzeug.exceptions import HTTPException, SecurityError
 
+from arcstack.application import Shop, Sweeps
+from arcstack.application.reasons import words
 from arcstack.assess.assessment import level
 from arcstack.assess.catalogue import limit_title
 from arcstack.checks import Level
 from arcstack.drawings import marks
 from arcstack.errors import Frozen, NotFound, PracticeError, StaleRevision, StoreError
 from arcstack.formats import LARGEST
-from arcstack.services import Shop, Sweeps
-from arcstack.services.reasons import words
 from arcstack.settings import setting
 from arcstack.store import own_folder
 from arcstack.store.trouble import system_words, worded

@@ -3,8 +3,8 @@
 from flask import Flask
 from itsdangerous import BadSignature
 
+from arcstack.application.pictures import LARGEST as LARGEST_PICTURE
 from arcstack.formats import LARGEST
-from arcstack.services.pictures import LARGEST as LARGEST_PICTURE
 from arcstack.settings import setting
 from arcstack.web.network import signed_in
 from arcstack.web.server.front import Asked, Environ

@@ -9,8 +9,8 @@ from datetime import UTC, datetime, timedelta
 from flask import Flask, Response, abort, current_app, has_request_context, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user
 
-from arcstack.services import Shop
-from arcstack.services.people import Person, Role
+from arcstack.application import Shop
+from arcstack.application.people import Person, Role
 from arcstack.settings import setting
 
 LOOPBACK = ("127.0.0.1", "localhost")

@@ -12,9 +12,9 @@ from urllib.parse import urlencode
 import pytest
 from flask import Flask
 
+from arcstack.application.people import Role
 from arcstack.demo import demo_builds
 from arcstack.document import get
-from arcstack.services.people import Role
 from arcstack.web import create_app
 from arcstack.web.guard import Guard
 from arcstack.web.network import Network

@@ -4,9 +4,9 @@ from typing import Any
 
 from flask import abort, render_template, request
 
+from arcstack.application import Current
 from arcstack.assess import Assessment
 from arcstack.document import SIDES, Build
-from arcstack.services import Current
 from arcstack.units import System
 from arcstack.views.margins import WIDTH, margins, share
 from arcstack.views.rows import FieldGroup, field_row, figure_row

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, abort, make_response, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application import Current, Who, differences
 from arcstack.checks import Evidence
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, change, get, named, said, set_evidence
 from arcstack.document.belongs import resting_on
@@ -14,7 +15,6 @@ from arcstack.document.edit import with_note
 from arcstack.document.model import LONGEST_NOTE
 from arcstack.document.words import noted
 from arcstack.errors import FieldError
-from arcstack.services import Current, Who, differences
 from arcstack.store import Kind, Reason
 from arcstack.units import System
 from arcstack.views.rows import FieldRow, field_row, measure_of

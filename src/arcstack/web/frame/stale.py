@@ -6,9 +6,9 @@ from typing import Any
 from flask import render_template, request
 from werkzeug.exceptions import BadRequest
 
+from arcstack.application import differences
+from arcstack.application.reasons import about
 from arcstack.errors import StaleRevision
-from arcstack.services import differences
-from arcstack.services.reasons import about
 from arcstack.web.frame.editing import as_it_stands, parts_of, typed
 from arcstack.web.kit.session import workshop
 

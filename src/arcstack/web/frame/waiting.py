@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request
 
+from arcstack.application import State
 from arcstack.assess import elastic
 from arcstack.assess.context import Context, known
 from arcstack.dynamics.question import Question
-from arcstack.services import State
 from arcstack.web.frame.around import around, shown
 from arcstack.web.kit.progress import waiting
 from arcstack.web.kit.session import assessed, current_system, sweeps, workshop

@@ -4,8 +4,8 @@ from collections.abc import Callable
 
 from flask import request
 
+from arcstack.application import Current
 from arcstack.document import Build
-from arcstack.services import Current
 from arcstack.store import Reason
 from arcstack.web.kit import asked
 from arcstack.web.kit.session import current_who, workshop

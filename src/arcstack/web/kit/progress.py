@@ -1,6 +1,6 @@
 """How far long work is, as a page tells it."""
 
-from arcstack.services import Progress, State
+from arcstack.application import Progress, State
 
 
 def waiting(progress: list[Progress]) -> dict[str, object]:

@@ -5,13 +5,13 @@ from typing import cast
 
 from flask import current_app, session
 
+from arcstack.application import Assessments, Current, PartShelf, Searches, Shop, Sweeps, Who, Workshop
+from arcstack.application.backups import Backups
+from arcstack.application.bench import Bench
+from arcstack.application.instruments import Instruments
+from arcstack.application.pictures import Pictures
 from arcstack.assess import Assessment
 from arcstack.document import Sitting
-from arcstack.services import Assessments, Current, PartShelf, Searches, Shop, Sweeps, Who, Workshop
-from arcstack.services.backups import Backups
-from arcstack.services.bench import Bench
-from arcstack.services.instruments import Instruments
-from arcstack.services.pictures import Pictures
 from arcstack.units import System
 from arcstack.web.network import may_own, signed_in
 

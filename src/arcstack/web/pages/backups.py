@@ -16,11 +16,11 @@ from flask import (
 )
 from werkzeug.wrappers import Response as Answer
 
-from arcstack.services.backups import EVERY, Backups, sealed_along
-from arcstack.services.backups.keeping import KEEP_DAYS, KEEP_MONTHS, KEEP_WEEKS
-from arcstack.services.backups.second import KEEPS
-from arcstack.services.open_files import export
-from arcstack.services.people import LEAST
+from arcstack.application.backups import EVERY, Backups, sealed_along
+from arcstack.application.backups.keeping import KEEP_DAYS, KEEP_MONTHS, KEEP_WEEKS
+from arcstack.application.backups.second import KEEPS
+from arcstack.application.open_files import export
+from arcstack.application.people import LEAST
 from arcstack.web.kit.session import current_who, picture_store, shop, workshop
 
 blueprint = Blueprint("backups", __name__, url_prefix="/backups")

@@ -3,9 +3,9 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application import CamLibrary, Carrier
 from arcstack.document import set_cam
 from arcstack.errors import FieldError, NameTaken, NotFound
-from arcstack.services import CamLibrary, Carrier
 from arcstack.store import Kind, Reason
 from arcstack.trials.cams import tried
 from arcstack.web.frame.around import around

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application import Newer, differences
+from arcstack.application.difference import Change
 from arcstack.assess import Assessment, assess
 from arcstack.assess.fit import Fits, outcome
 from arcstack.checks import Verdict
 from arcstack.document import Build
 from arcstack.errors import FieldError, NotFound
-from arcstack.services import Newer, differences
-from arcstack.services.difference import Change
 from arcstack.shelf import KINDS, ShelfPart, found, read_query, summary
 from arcstack.shelf.fitting import PLACES, fitted
 from arcstack.store import Kind, Reason

@@ -3,11 +3,11 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application import differences
+from arcstack.application.copying import PARTS, copied, other_side
 from arcstack.assess import assess
 from arcstack.document import SIDES, Build
 from arcstack.errors import FieldError, NotFound
-from arcstack.services import differences
-from arcstack.services.copying import PARTS, copied, other_side
 from arcstack.store import Kind, Reason
 from arcstack.web.frame.around import around
 from arcstack.web.frame.turned import turned

@@ -8,10 +8,10 @@ from markupsafe import Markup
 from werkzeug.user_agent import UserAgent
 from werkzeug.wrappers import Response
 
+from arcstack.application import Shop, second_factor
+from arcstack.application.people import People, Person, Role
+from arcstack.application.sessions import IDLE, WHOLE, Sessions, key_of
 from arcstack.errors import FieldError, NotFound, TooOften
-from arcstack.services import Shop, second_factor
-from arcstack.services.people import People, Person, Role
-from arcstack.services.sessions import IDLE, WHOLE, Sessions, key_of
 from arcstack.web.kit import asked
 from arcstack.web.kit.session import current_who, shop
 from arcstack.web.network import User, own_token, signed_in

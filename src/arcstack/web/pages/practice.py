@@ -3,6 +3,7 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application import Current
 from arcstack.assess import Assessment, assess
 from arcstack.assess.catalogue import limit_title
 from arcstack.assess.context import Context
@@ -12,7 +13,6 @@ from arcstack.document.entry import Quantity, enter
 from arcstack.errors import FieldError, PracticeError, QuantityError
 from arcstack.practice import practice, practices
 from arcstack.practice.matters import matters
-from arcstack.services import Current
 from arcstack.store import Kind, Reason
 from arcstack.units import System, plain
 from arcstack.views.margins import limit_words

@@ -7,11 +7,11 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from pydantic import ValidationError
 from werkzeug.wrappers import Response
 
+from arcstack.application import PracticeLibrary
 from arcstack.assess.catalogue import limit_title
 from arcstack.errors import FieldError, NameTaken, PracticeError, QuantityError
 from arcstack.practice import LimitSpec, OwnLimit, OwnPractice, OwnSchool, practice, practices, write_own
 from arcstack.practice.model import SIDES_TAKEN
-from arcstack.services import PracticeLibrary
 from arcstack.units import System, parse, plain
 from arcstack.web.kit.session import current_system, current_who, workshop
 

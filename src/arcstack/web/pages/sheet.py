@@ -5,11 +5,11 @@ from typing import Any
 
 from flask import Blueprint, render_template
 
+from arcstack.application.reasons import about
 from arcstack.checks import Level
 from arcstack.document import SIDES
 from arcstack.practice.matters import matters
 from arcstack.record.owed import titled
-from arcstack.services.reasons import about
 from arcstack.sheets.entered import engine, entered, of_side
 from arcstack.trials.clearing import condition
 from arcstack.units import System

@@ -6,12 +6,12 @@ from flask import Blueprint, abort, redirect, render_template, request
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
+from arcstack.application import Job, Kept
 from arcstack.assess import Assessment, assess, elastic
 from arcstack.assess.context import known
 from arcstack.checks import Level
 from arcstack.document import Build
 from arcstack.errors import ArcStackError, MissingInput, NothingThere, TooMany
-from arcstack.services import Job, Kept
 from arcstack.settings import setting
 from arcstack.shelf import KINDS, PartKind, ShelfPart
 from arcstack.specify import VARIED, Found, Row, Want

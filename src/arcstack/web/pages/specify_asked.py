@@ -7,10 +7,10 @@ from urllib.parse import urlencode
 from flask import request
 from werkzeug.datastructures import MultiDict
 
+from arcstack.application import CamLibrary, Current, Job, Kept
 from arcstack.assess.context import Context
 from arcstack.document import Build, set_cam
 from arcstack.drawings.frontier import Axis
-from arcstack.services import CamLibrary, Current, Job, Kept
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.specify import VARIED, Ask, Want, search
 from arcstack.units import LENGTH, MONEY, POWER, SPEED

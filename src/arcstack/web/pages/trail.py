@@ -5,9 +5,9 @@ import logging
 from flask import Blueprint, Flask, Response, g, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as Answer
 
+from arcstack.application.trail import LEAST_DAYS, Trail
+from arcstack.application.workshop import Who
 from arcstack.errors import FieldError, StoreError
-from arcstack.services.trail import LEAST_DAYS, Trail
-from arcstack.services.workshop import Who
 from arcstack.web.kit import asked
 from arcstack.web.kit.session import current_who, shop
 

@@ -2,7 +2,7 @@
 
 from flask import Blueprint, Response, abort, current_app, render_template
 
-from arcstack.services.certificates import authority
+from arcstack.application.certificates import authority
 
 blueprint = Blueprint("trusting", __name__, url_prefix="/trust")
 

@@ -3,15 +3,15 @@ from dataclasses import dataclass
 from flask import Blueprint, abort, make_response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
+from arcstack.application import Page, Standing, standing
+from arcstack.application.starts import template, templates
+from arcstack.application.summary import read, written
 from arcstack.document import Build, named
 from arcstack.errors import DocumentError, FieldError, StaleRevision
 from arcstack.formats.readings_json import read_whole, write_whole
 from arcstack.practice import BALANCED, practice
 from arcstack.readings import Event, Reading
 from arcstack.readings.brought import document_by_file
-from arcstack.services import Page, Standing, standing
-from arcstack.services.starts import template, templates
-from arcstack.services.summary import read, written
 from arcstack.store import BuildRow, Kind, Order, Reason, Shelf
 from arcstack.units import System
 from arcstack.web.kit import asked, links

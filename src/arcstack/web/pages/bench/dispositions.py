@@ -5,10 +5,10 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.came_back import send_on
 from arcstack.errors import FieldError
 from arcstack.readings.returning import What, cause_at, disposed, named, remedies_taken
 from arcstack.readings.taking import place_called
-from arcstack.services.came_back import send_on
 from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, take_remedy
 from arcstack.wear.report import reopens, report, summary, where
 from arcstack.wear.signs import causes, remedies

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
+from arcstack.application.starts import template
 from arcstack.assess import assess
 from arcstack.assess.built import built
 from arcstack.checks import Level
@@ -15,7 +16,6 @@ from arcstack.readings.lessons import CONSEQUENCE, LESSONS, SPOILS
 from arcstack.readings.lessons import Kind as FaultKind
 from arcstack.readings.outcomes import BEFORE_YOU, Outcome, false_alarms, named, outcome, until_the_end
 from arcstack.readings.taking import How
-from arcstack.services.starts import template
 from arcstack.store import Kind, Reason
 from arcstack.units import show
 from arcstack.web.kit import links

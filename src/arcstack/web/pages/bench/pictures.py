@@ -7,12 +7,12 @@ from pathlib import Path
 from flask import Blueprint, abort, redirect, render_template, request, send_file
 from werkzeug.wrappers import Response
 
+from arcstack.application.pictures import LARGEST, TYPES
 from arcstack.document.words import one_line
 from arcstack.errors import FieldError
 from arcstack.readings.pictured import SHOTS, Marked, Pictured, PictureOff, marks, pictures
 from arcstack.readings.returning import findings, received
 from arcstack.readings.taking import place_called
-from arcstack.services.pictures import LARGEST, TYPES
 from arcstack.settings import setting
 from arcstack.wear.order import look_now
 from arcstack.wear.signs import signs

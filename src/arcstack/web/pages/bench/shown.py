@@ -7,13 +7,13 @@ from typing import Any
 from flask import render_template
 from markupsafe import Markup
 
+from arcstack.application import Current
+from arcstack.application.head import Opened
 from arcstack.checks import Level
 from arcstack.document.places import Place
 from arcstack.drawings.head_map import Cell, State
 from arcstack.readings import Settled
 from arcstack.readings.left import Spot, settled_at
-from arcstack.services import Current
-from arcstack.services.head import Opened
 from arcstack.units import System, show
 from arcstack.views.strips import STRIP, strips
 from arcstack.web.frame.around import around

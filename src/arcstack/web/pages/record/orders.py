@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.record import substitute
 from arcstack.assess import assess
 from arcstack.checks import Verdict
 from arcstack.errors import FieldError, NotFound
@@ -12,7 +13,6 @@ from arcstack.readings.recorded import Arrived, Inspected, Ordered, OrderOff
 from arcstack.readings.returning import What, disposed
 from arcstack.readings.taking import place_called
 from arcstack.record.orders import MOST_PIECES, Line, Opens, State, arrived, inspected, line, lines, opens, ordered
-from arcstack.services.record import substitute
 from arcstack.shelf import ShelfPart
 from arcstack.shelf.fitting import PLACES, fitted
 from arcstack.units import show

@@ -3,13 +3,13 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.difference import sentences
 from arcstack.document.words import one_line
 from arcstack.drawings.power_curves import power_curves
 from arcstack.errors import DocumentError, FieldError
 from arcstack.formats.power_csv import LARGEST, Columns, Unit, read_power
 from arcstack.readings.recorded import Ran, RunOff, runs
 from arcstack.record.power import CONDITIONS, REPEATS, Compared, Group, Sense, compare, groups, mean_gain
-from arcstack.services.difference import sentences
 from arcstack.units import System
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop

@@ -3,13 +3,13 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.difference import sentences
 from arcstack.errors import FieldError
 from arcstack.readings import Step
 from arcstack.readings.recorded import Known, Worked, Worker, release
 from arcstack.readings.taking import place_called
 from arcstack.record.identity import fingerprint, likeness
 from arcstack.record.ledger import ledger, told
-from arcstack.services.difference import sentences
 from arcstack.store import Shelf
 from arcstack.units import LENGTH, show
 from arcstack.web.kit import asked, links

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.record import open_again, sign_off
 from arcstack.assess import checks
 from arcstack.assess.built import today
 from arcstack.document import SIDES
@@ -12,7 +13,6 @@ from arcstack.errors import FieldError
 from arcstack.readings import Waived
 from arcstack.readings.recorded import Released, Reopened, release
 from arcstack.record.owed import Group, Kind, Owed, grouped, owed, titled, waived
-from arcstack.services.record import open_again, sign_off
 from arcstack.web.frame.waiting import questions
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.session import bench, current_hand, current_who, sweeps, workshop

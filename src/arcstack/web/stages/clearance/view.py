@@ -4,11 +4,11 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+from arcstack.application import CamLibrary
 from arcstack.assess import phaser, piston, running
 from arcstack.assess.context import Context, known
 from arcstack.checks import Figure
 from arcstack.drawings.chamber import Poise, drawing
-from arcstack.services import CamLibrary
 from arcstack.trials.clearing import condition, tight
 from arcstack.trials.timing import centreline_deg
 from arcstack.units import LENGTH, show

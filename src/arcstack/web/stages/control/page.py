@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request
 
+from arcstack.application import State
 from arcstack.assess import elastic
 from arcstack.assess.context import Context, ask, known
 from arcstack.dynamics import warm
@@ -11,7 +12,6 @@ from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed, at_speed, trace
 from arcstack.dynamics.question import Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
 from arcstack.errors import NotKnown
-from arcstack.services import State
 from arcstack.trials import raising
 from arcstack.units import FORCE, LENGTH, SPEED, VELOCITY, Dimension, show
 from arcstack.views.drawn import drawn

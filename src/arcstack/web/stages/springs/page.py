@@ -6,10 +6,10 @@ from dataclasses import replace
 from flask import Blueprint, abort, make_response, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application import State
 from arcstack.document import SLOTS, Build, named
 from arcstack.document.parts import Candidate
 from arcstack.errors import FieldError
-from arcstack.services import State
 from arcstack.store import Kind, Reason
 from arcstack.trials.packs import as_candidate, exchanged, filled, with_candidate
 from arcstack.web.kit import asked, links
