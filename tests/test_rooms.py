@@ -22,3 +22,11 @@ def test_what_is_shown_is_had_without_a_web_framework(room: str) -> None:
     code = f"import arcstack.{room}, sys; print(sorted({{'flask', 'werkzeug', 'uvicorn'}} & set(sys.modules)))"
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert told.stdout.strip() == "[]"
+
+
+def test_pages_judge_nothing_of_an_act_and_store_nothing() -> None:
+    """A page reads a form, calls, renders: what cannot be is said by the form's kit or by the act."""
+    web = [p for p in (SOURCE / "web").rglob("*.py") if p.parent.name != "kit"]
+    refuse = [p.name for p in web if "raise FieldError" in p.read_text("utf-8")]
+    store = [p.name for p in web if re.search(r"\bbench\(\)\.(happened|add|waive|cut|zero|lay)", p.read_text("utf-8"))]
+    assert (refuse, store) == ([], [])

@@ -296,8 +296,8 @@ def test_a_side_is_taken_on_a_matter_by_a_hand_and_left_open_again(browser: Brow
     assert read_build(write_build(browser.build())) == browser.build()
     browser.post(at, 302, matter="replacing", choice="", base=2)
     assert browser.build().decisions == {}
-    browser.post(at, 400, matter="wheels", choice="set", base=3)
-    browser.post(at, 400, matter="replacing", choice="both", base=3)
+    browser.post(at, 404, matter="wheels", choice="set", base=3)
+    browser.post(at, 404, matter="replacing", choice="both", base=3)
     browser.post(at, 422, matter="replacing", choice="set", reason="x" * 201, base=3)
 
 

@@ -13,7 +13,7 @@ from arcstack.document import Build, Sitting
 from arcstack.errors import FieldError, Frozen
 from arcstack.evidence import passing
 from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
-from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Signed, Taught, Waived, Zero
+from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Waived, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
 from arcstack.readings.brought import Brought, BroughtAct, event_by_file, reading_by_file
 from arcstack.readings.recorded import Released, Reopened, release
@@ -156,6 +156,10 @@ class Bench:
             self._take_all(session, build_id, build, rows)
         return len(rows)
 
+    def take_within(self, session: Session, build_id: int, build: Build, rows: Sequence[Taken]) -> None:
+        """``take_all`` within a unit of work that does more. Raises as it does."""
+        self._take_all(session, build_id, build, rows)
+
     def _take_all(self, session: Session, build_id: int, build: Build, rows: Sequence[Taken]) -> None:
         for key, place, item, text, how in rows:
             sheet = self._sheet(session, build_id, build)
@@ -247,15 +251,21 @@ class Bench:
             for w in checked:
                 happened_within(session, build_id, w)
 
+    def happened_at(self, build_id: int, revision: int, sheet: Sheet, events: Sequence[Event]) -> bool:
+        """Add what happened to a head that still stands as it was looked at, all of it or none; False where it does
+        not, and nothing is added. Raises ``Frozen``."""
+        with self.database.session(writes=True) as session:
+            newest = Builds(session).row(build_id).newest
+            if (newest, Readings(session).mark(build_id)) != (revision, sheet.mark):
+                return False
+            for event in events:
+                _not_signed(session, build_id, kind_of(event))
+                happened_within(session, build_id, event)
+        return True
+
     def happened(self, build_id: int, event: Event) -> None:
         """Add what happened to a head, which whoever says it has held to what can be."""
         self._add(build_id, event)
-
-    def teach(self, build_id: int, taught: Taught) -> None:
-        self._add(build_id, taught)
-
-    def sign(self, build_id: int, signed: Signed) -> None:
-        self._add(build_id, signed)
 
     def brought(
         self, session: Session, build_id: int, readings: Sequence[Reading], events: Sequence[Event], file: str,

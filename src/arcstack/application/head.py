@@ -1,6 +1,6 @@
 """One head opened: its design, everything read of it, and the two together."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from arcstack.application.shop import Shop
 from arcstack.application.workshop import Current
@@ -29,6 +29,11 @@ class Opened:
     @cached_property
     def built(self) -> Built:
         return self.shop.bench.built(self.current.id, self.design, self.sheet)
+
+    def anew(self) -> "Opened":
+        """The same head as it stands now: its newest revision, and everything read of it. Raises ``NotFound``."""
+        current = self.shop.workshop.open(self.current.id)
+        return replace(self, current=current, sheet=self.shop.bench.sheet(current.id, current.build))
 
     @property
     def rest(self) -> tuple[Left, ...]:

@@ -164,6 +164,18 @@ class People:
             Guesses(session).add(folded, address, who.now(), since)
         raise FieldError("password", WRONG)
 
+    def confirm(self, person: Person, password: str, address: str, code: str = "") -> None:
+        """Ask once more for the password, and the code, of whoever is signed in.
+
+        Raises ``FieldError``, also where it was tried too often.
+        """
+        try:
+            again = self.sign_in(person.name, password, address, code)
+        except TooOften as error:
+            raise FieldError("password", str(error)) from error
+        if again.id != person.id:
+            raise FieldError("password", "That is somebody else's.")
+
     def _let_in(self, found: PersonRow, better: str, step: int) -> None:
         """Note the code that was taken, and a better hash; what changed meanwhile stays.
 

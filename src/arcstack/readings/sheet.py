@@ -81,6 +81,11 @@ class Sheet:
         """What rooms above make of the sheet as it stands, by name."""
 
     @cached_property
+    def mark(self) -> tuple[int, int]:
+        """The numbers of the last reading and the last event, nought where there is none."""
+        return tuple(max((x.number for x in own), default=0) for own in (self.readings, self.events))  # type: ignore[return-value]
+
+    @cached_property
     def places(self) -> tuple[Place, ...]:
         return places(self.build)
 

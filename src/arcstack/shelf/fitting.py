@@ -19,8 +19,21 @@ from arcstack.document.parts import (
 from arcstack.errors import FieldError
 from arcstack.shelf.part import KINDS, CapPart, LashShim, PartKind, ShelfPart, ShimPart
 
+_SHIM = "shim "
+"""What the places of spring shims begin with, counted from one."""
+
 PLACES: Mapping[str, PartKind] = MappingProxyType({p: kind for kind, about in KINDS.items() for p in about.places})
 """Every place on a side that a part from the shelf can take, and the kind of part that it takes."""
+
+_MOST_SHIMS = sum(place.startswith(_SHIM) for place in PLACES)
+
+
+def places_of(build: Build, side: str) -> list[str]:
+    """Places that a build's side has, in the order of the axis; of shims one more than are fitted."""
+    shims = [f"{_SHIM}{n + 1}" for n in range(min(len(build.side(side).stack.shims) + 1, _MOST_SHIMS))]
+    of_other = {kind.value for kind in FollowerKind} - {build.engine.follower.value}
+    return [p for p in PLACES if p not in of_other and (p in shims or not p.startswith(_SHIM))]
+
 
 _ALONE = {
     PartKind.VALVE: "valve",

@@ -13,7 +13,7 @@ from arcstack.checks import Verdict
 from arcstack.document import Build
 from arcstack.errors import FieldError, NotFound
 from arcstack.shelf import KINDS, ShelfPart, found, read_query, summary
-from arcstack.shelf.fitting import PLACES, fitted
+from arcstack.shelf.fitting import PLACES, fitted, places_of
 from arcstack.store import Kind, Reason
 from arcstack.units import System
 from arcstack.web.frame.around import around
@@ -23,22 +23,6 @@ from arcstack.web.kit.change import accept
 from arcstack.web.kit.session import assessed, current_system, part_shelf, sweeps, workshop
 
 blueprint = Blueprint("choosing", __name__, url_prefix="/builds/<int:build_id>/<side:side>/parts")
-
-_FOLLOWERS = ("bucket", "finger", "rocker")
-
-
-def places(build: Build, side: str) -> list[str]:
-    """Places that this build's side has, in the order of the axis; of shims one more than are fitted."""
-    kind, shims = build.engine.follower.value, len(build.side(side).stack.shims)
-    most = f"shim {min(shims + 1, 6)}"
-    found_places = []
-    for place in PLACES:
-        if place in _FOLLOWERS and place != kind:
-            continue
-        if place.startswith("shim ") and int(place.split(" ")[1]) > int(most.split(" ")[1]):
-            continue
-        found_places.append(place)
-    return found_places
 
 
 @dataclass(frozen=True)
@@ -84,7 +68,7 @@ def index(build_id: int, side: str) -> str:
 def _page(build_id: int, side: str, error: str = "") -> str:
     current, system = workshop().open(build_id), current_system()
     now, build = assessed(current), current.build
-    here = places(build, side)
+    here = places_of(build, side)
     place = request.values.get("place", "")
     place = place if place in here else "retainer"
     kind = PLACES[place]

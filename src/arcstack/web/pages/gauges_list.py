@@ -3,13 +3,15 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
-from arcstack.errors import FieldError, LinkLost, QuantityError
+from arcstack.errors import FieldError, LinkLost
 from arcstack.readings.instruments import KINDS
 from arcstack.readings.instruments.instrument import USUAL_PATTERN
-from arcstack.units import parse
 from arcstack.units.display import plain
+from arcstack.web.kit.form import sent
 from arcstack.web.kit.session import current_system, current_who, instruments
 from arcstack.web.network import may_own
+
+FASTEST_BAUD, USUAL_BAUD = 1_000_000, 9_600
 
 blueprint = Blueprint("gauges_list", __name__, url_prefix="/instruments")
 
@@ -41,26 +43,23 @@ def index(wrong: str = "", told: str = "") -> str:
 @blueprint.post("")
 def put() -> Response | tuple[str, int]:
     """Add an instrument, or change the one of that name."""
-    form = request.form
-    kind = form.get("kind", "")
+    form = sent()
+    kind = form.text("kind")
     if kind not in KINDS:
         return index(wrong="Choose what kind of instrument it is."), 422
     dimension = KINDS[kind].dimension
-    values: dict[str, object] = {n: form.get(n, "").strip() for n in ("name", "kind", "unit", "address", "asks")}
+    values: dict[str, object] = {n: form.text(n) for n in ("name", "kind", "unit", "address", "asks")}
     if values["address"] and values["address"] not in instruments().addresses():
         return index(wrong="That address is not on the list: the owner puts it there first."), 422
-    values["pattern"] = form.get("pattern", "").strip() or USUAL_PATTERN
+    values["pattern"] = form.text("pattern") or USUAL_PATTERN
     try:
         for name in ("resolution", "standard"):
             usual = getattr(KINDS[kind], name)
-            text = form.get(name, "").strip() or plain(usual, dimension)
-            values[name] = parse(text, dimension, dimension.unit(current_system())).value
-        speed = form.get("speed", "").strip() or "9600"
-        if not speed.isdigit():
-            raise FieldError("speed", "Speed: a whole number of baud, such as 9600.")
-        made = instruments().put(values | {"speed": int(speed), "unit": values["unit"] or dimension.canonical_word})
-    except QuantityError as error:
-        return index(wrong=str(error)), 422
+            values[name] = form.figure(name, name.capitalize(), dimension, plain(usual, dimension))
+        speed = form.count("speed", "Speed", FASTEST_BAUD, "Speed: a whole number of baud, such as 9600.")
+        made = instruments().put(
+            values | {"speed": speed or USUAL_BAUD, "unit": values["unit"] or dimension.canonical_word}
+        )
     except FieldError as error:
         return index(wrong=error.message), 422
     if made.address:

@@ -108,15 +108,9 @@ def confirmed() -> None:
     Raises ``FieldError``, also where it was tried too often.
     """
     person = signed_in()
-    if person is None:
-        return
-    form = request.form
-    try:
-        again = people().sign_in(person.name, form.get("password", ""), request.remote_addr or "", form.get("code", ""))
-    except TooOften as error:
-        raise FieldError("password", str(error)) from error
-    if again.id != person.id:
-        raise FieldError("password", "That is somebody else's.")
+    if person is not None:
+        form = request.form
+        people().confirm(person, form.get("password", ""), request.remote_addr or "", form.get("code", ""))
 
 
 # -- one's own

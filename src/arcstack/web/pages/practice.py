@@ -1,25 +1,26 @@
 from dataclasses import dataclass, replace
 
-from flask import Blueprint, abort, redirect, render_template, request
+from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
 from arcstack.application import Current
+from arcstack.application.acts import limits
 from arcstack.assess import Assessment, assess
 from arcstack.assess.catalogue import limit_title
 from arcstack.assess.context import Context
-from arcstack.checks import Evidence, Limit
-from arcstack.document import Build, Decision, Entry, Override, judged_by
-from arcstack.document.entry import Quantity, enter
-from arcstack.errors import FieldError, PracticeError, QuantityError
-from arcstack.practice import practice, practices
+from arcstack.checks import Limit
+from arcstack.document import Build
+from arcstack.errors import FieldError, PracticeError
+from arcstack.practice import practices
 from arcstack.practice.matters import matters
-from arcstack.store import Kind, Reason
+from arcstack.store import Reason
 from arcstack.units import System, plain
 from arcstack.views.margins import limit_words
 from arcstack.web.frame.around import around
 from arcstack.web.frame.turned import turned
 from arcstack.web.kit import asked, links
 from arcstack.web.kit.change import accept
+from arcstack.web.kit.form import sent
 from arcstack.web.kit.session import assessed, current_hand, current_system, sweeps, workshop
 from arcstack.web.pages.practices import library
 
@@ -114,35 +115,17 @@ def _page(build_id: int, side: str, error: str = "", at: str = "") -> str:
 
 def _judged_anew(current: Current) -> Assessment:
     """The build as the version of its practice that is here judges it."""
-    return assess(_by(current.build, current.build.practice), sweeps().known, assessed(current))
-
-
-def _by(build: Build, chosen: str) -> Build:
-    """The build judged by a practice in the version that is here. Raises ``PracticeError`` for an unknown one."""
-    own = library().find(chosen)
-    if own is not None:
-        return build.model_copy(update={"practice": own.id, "practice_version": own.version, "own_practice": own})
-    if build.own_practice is not None and build.own_practice.id == chosen:
-        return build
-    version = practice(chosen).version
-    return build.model_copy(update={"practice": chosen, "practice_version": version, "own_practice": None})
+    return assess(
+        limits.judged_anew(current.build, current.build.practice, library()), sweeps().known, assessed(current)
+    )
 
 
 @blueprint.post("/choose")
 def choose(build_id: int, side: str) -> Response | tuple[str, int]:
     """Judge the build by another practice, or by the newer version of its own; limits changed for this build stay."""
-    chosen = request.form.get("practice", "")
-
-    def judged(build: Build) -> tuple[Build, Reason]:
-        changed = _by(build, chosen)
-        name = judged_by(changed).name
-        if chosen == build.practice:
-            return changed, Reason(Kind.PRACTICE_NEWER, before=name, after=str(changed.practice_version))
-        return changed, Reason(Kind.PRACTICE, before=name, after=chosen)
-
-    base = asked.base(request.form)
+    chosen, base = request.form.get("practice", ""), asked.base(request.form)
     try:
-        accept(build_id, judged)
+        accept(build_id, lambda build: limits.choose_practice(build, chosen, library()))
     except PracticeError as error:
         return _page(build_id, side, str(error)), 422
     return redirect(links.at("practice.index", build_id, side) + f"?since={base}")
@@ -151,66 +134,29 @@ def choose(build_id: int, side: str) -> Response | tuple[str, int]:
 @blueprint.post("/decide")
 def decide(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take a side on a matter that the build decides, or leave it open again."""
-    key, choice = request.form.get("matter", ""), request.form.get("choice", "")
-    matter = matters().get(key)
-    if matter is None or choice not in ("", *matter.sides):
-        abort(400)
-    reason = " ".join(request.form.get("reason", "").split())
-    if len(reason) > 200 or not reason.isprintable():
-        return _page(build_id, side, "A reason has at most 200 characters.", f"decision-{key}"), 422
-
-    def decided(build: Build) -> tuple[Build, Reason]:
-        decisions = {k: d for k, d in build.decisions.items() if k != key}
-        if choice:
-            decisions[key] = Decision(choice=choice, reason=reason, by=current_hand())
-        why = Reason(Kind.DECISION, key, after=matter.said(choice))
-        return build.model_copy(update={"decisions": decisions}), why
-
-    accept(build_id, decided)
+    form, by = sent(), current_hand()
+    key, choice, reason = form.text("matter"), form.text("choice"), " ".join(form.text("reason").split())
+    try:
+        accept(build_id, lambda build: limits.decide_matter(build, by, matter=key, choice=choice, reason=reason))
+    except FieldError as error:
+        return _page(build_id, side, error.message, error.path), 422
     return redirect(links.at("practice.index", build_id, side) + f"#decision-{key}")
 
 
 @blueprint.post("/limit")
 def limit(build_id: int, side: str) -> Response | tuple[str, int]:
     """Change one limit for this build, or give it back to the practice."""
-    key, reset = request.form.get("key", ""), "reset" in request.form
+    form, by, base = sent(), current_hand(), asked.base(request.form)
+    key, ends = form.text("key"), {end: form.text(end) for end in ("low", "high")}
+    reason = " ".join(form.text("reason").split())
 
     def moved(build: Build) -> tuple[Build, Reason]:
-        if key not in judged_by(build).limits:
-            abort(400)
-        overrides = dict(build.overrides)
-        if reset:
-            overrides.pop(key, None)
-            why = Reason(Kind.LIMIT_BACK, key)
-        else:
-            overrides[key] = _override(build, key)
-            why = Reason(Kind.LIMIT, key, after=overrides[key].reason)
-        return build.model_copy(update={"overrides": overrides}), why
+        if "reset" in form.values:
+            return limits.give_back_limit(build, key)
+        return limits.change_limit(build, by, key=key, ends=ends, reason=reason, system=form.system)
 
-    base = asked.base(request.form)
     try:
         accept(build_id, moved)
     except FieldError as error:
         return _page(build_id, side, error.message, key), 422
     return redirect(links.at("practice.index", build_id, side) + f"?since={base}#limit-{key}")
-
-
-def _override(build: Build, key: str) -> Override:
-    spec = judged_by(build).limits[key]
-    quantity = Quantity(limit_title(key), spec.dimension, -1e5, 1e5)
-    unit = spec.dimension.unit(current_system())
-    reason = " ".join(request.form.get("reason", "").split())
-    if len(reason) < 3 or len(reason) > 200 or not reason.isprintable():
-        raise FieldError(key, "Say in a few words why this build has its own limit.")
-    try:
-        ends = {
-            end: enter(request.form.get(end, ""), quantity, Evidence.ASSUMED, unit)
-            for end in ("low", "high")
-            if getattr(spec, end) is not None
-        }
-    except QuantityError as error:
-        raise FieldError(key, str(error)) from error
-    low, high = (e if isinstance(e := ends.get(end), Entry) else None for end in ("low", "high"))
-    if low and high and low.value >= high.value:
-        raise FieldError(key, "The low end must be below the high end.")
-    return Override(low=low, high=high, reason=reason, by=current_hand())

@@ -5,6 +5,7 @@ from typing import Any
 
 from flask import Blueprint, render_template
 
+from arcstack.application.acts.signing import GATES
 from arcstack.application.reasons import about
 from arcstack.checks import Level
 from arcstack.document import SIDES
@@ -18,7 +19,6 @@ from arcstack.web.kit.rest import Rest
 from arcstack.web.kit.session import assessed, current_system, workshop
 from arcstack.web.kit.stage import STAGES
 from arcstack.web.pages.bench.shown import Head, head
-from arcstack.web.pages.bench.to_do import GATES
 
 blueprint = Blueprint("sheet", __name__, url_prefix="/builds/<int:build_id>/sheet")
 

@@ -90,7 +90,7 @@ def add() -> Response | tuple[str, int]:
     name = request.form.get("name", "")
     try:
         if kind is None:
-            raise FieldError("kind", "Say what kind of part it is.")
+            return _index("Say what kind of part it is.", name[:80]), 422
         part = part_shelf().add(kind, name, current_who(), part_shelf().get(of) if of else None)
     except FieldError as error:
         return _index(error.message, name[:80]), 422

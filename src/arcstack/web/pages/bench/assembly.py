@@ -7,42 +7,26 @@ from flask import Blueprint, abort, redirect, render_template, request
 from markupsafe import Markup
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts import assembling
+from arcstack.application.acts.assembling import again_of, limits_of, stood
 from arcstack.assembly.counts import Count, counts_of
-from arcstack.assembly.doing import Limits, begun, done, maker_words, prelube, reopened, skipped
-from arcstack.assembly.progress import Standing, after, counted, next_step, standings
-from arcstack.assembly.second import Again, read_again, table
+from arcstack.assembly.doing import maker_words, prelube
+from arcstack.assembly.progress import Standing, after, counted, next_step
 from arcstack.assembly.steps import Step, tools_of
 from arcstack.assembly.wrong_way import Pair, pairs
 from arcstack.document import SIDES
 from arcstack.document.entry import amount
 from arcstack.drawings.wrong_way import Sizes, one_way
-from arcstack.errors import FieldError, QuantityError
-from arcstack.readings.assembling import Held, SetUp, State, Tooled, Where, set_up, tools_held
-from arcstack.settings import setting
-from arcstack.units import FINE_LENGTH, LENGTH, parse, show
+from arcstack.errors import FieldError
+from arcstack.readings.assembling import Held, Where, set_up, tools_held
+from arcstack.units import FINE_LENGTH, LENGTH, show
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.kit.asked import some_figure
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
 
 blueprint = Blueprint("assembly", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/assembly")
-
-LIMITS = ("bucket.clearance", "second.height")
-MOST_STANDING_DAYS = setting("assembly.most_standing")
-
-
-def limits_of(here: Head) -> Limits:
-    return {key: here.design.sides[here.side].limit(key) for key in LIMITS}
-
-
-def again_of(here: Head) -> tuple[Again, ...]:
-    most = limits_of(here)["second.height"].high
-    assert most is not None
-    return table(here.sheet, most)
-
-
-def stood(here: Head) -> tuple[Standing, ...]:
-    """Every step of the head as it stands."""
-    return standings(here.sheet, again_of(here))
 
 
 @dataclass(frozen=True)
@@ -174,46 +158,35 @@ def act(build_id: int, side: str) -> Response | tuple[str, int]:
     here = head(workshop().open(build_id), side)
     if not here.sheet.places:
         abort(404)
-    this, form, by = _asked(stood(here)), request.form.to_dict(), current_hand()
-    system, sheet = current_system(), here.sheet
-    wanted = form.get("act", "")
+    step, form, by, system = _asked(stood(here)).step.id, request.form.to_dict(), current_hand(), current_system()
+    reason = form.get("reason", "")
     try:
-        if this.closed and wanted in ("done", "begin"):
-            raise FieldError("act", f"{this.step.title} is {this.state.value}: reopen it first.")
-        match wanted:
+        match form.get("act", ""):
             case "done":
-                event = done(this, sheet, form, by, limits_of(here), system)
+                assembling.finish(here, by, step=step, typed=form, system=system)
             case "begin":
-                event = begun(this.step, sheet, form, by, system)
+                assembling.begin(here, by, step=step, typed=form, system=system)
             case "skip":
-                event = skipped(this, form.get("reason", ""), by)
+                assembling.skip(here, by, step=step, reason=reason)
             case "reopen":
-                event = reopened(this, form.get("reason", ""), by)
+                assembling.reopen(here, by, step=step, reason=reason)
             case _:
-                raise FieldError("act", "That is nothing a step takes.")
+                return index(build_id, side, "That is nothing a step takes."), 422
     except FieldError as error:
-        if wanted == "done" and not this.closed and not this.waits:
-            # what was typed is kept, whatever is still short
-            bench().happened(build_id, begun(this.step, sheet, form, by, system))
         return index(build_id, side, error.message), 422
-    bench().happened(build_id, event)
-    stays = event.state in (State.DOING, State.REOPENED)
-    query = f"?step={this.step.id}" if stays else ""
+    query = f"?step={step}" if assembling.stays_open(here, step) else ""
     return redirect(links.at("assembly.index", build_id, side) + query)
 
 
 @blueprint.post("/set-up")
 def stand(build_id: int, side: str) -> Response | tuple[str, int]:
     """Say where the head goes together and for how long it will stand."""
-    text = request.form.get("days", "").replace(",", ".").strip()
+    here, form = head(workshop().open(build_id), side), sent()
     try:
-        days = float(text)
-    except ValueError:
-        return index(build_id, side, "Days until it is started: a number, as 3 or 30."), 422
-    named = next((w for w in Where if w.value == request.form.get("where")), None)
-    if named is None or not 0.0 <= days <= MOST_STANDING_DAYS:
-        return index(build_id, side, f"Days until it is started lie between 0 and {MOST_STANDING_DAYS:,.0f}."), 422
-    bench().happened(build_id, SetUp(0, named, days, current_hand()))
+        days = some_figure({"days": form.text("days").replace(",", ".")}, "days")
+        assembling.set_up(here, current_hand(), where=form.choice("where", Where), standing_days=days)
+    except FieldError as error:
+        return index(build_id, side, error.message), 422
     return redirect(links.at("assembly.index", build_id, side) + _step_query())
 
 
@@ -225,48 +198,23 @@ def _step_query() -> str:
 @blueprint.post("/tools")
 def tools(build_id: int, side: str) -> Response | tuple[str, int]:
     """Say how each tool comes to hand, or that a borrowed one was given back."""
-    here, by = head(workshop().open(build_id), side), current_hand()
-    held = tools_held(here.sheet.events)
-    for key in tools_of(here.sheet):
-        named = next((h for h in Held if h.value == request.form.get(f"tool.{key}")), None)
-        if named is None and key not in held and request.form.get("rest") == Held.OWNED.value:
-            named = Held.OWNED
-        if named is not None and held.get(key) is not named:
-            bench().happened(build_id, Tooled(0, key, named, by))
+    here, form = head(workshop().open(build_id), side), sent()
+    said = {key: how for key in tools_of(here.sheet) if (how := form.choice(f"tool.{key}", Held)) is not None}
+    rest_owned = form.choice("rest", Held) is Held.OWNED
+    assembling.hold_tools(here, current_hand(), tools=said, rest_owned=rest_owned)
     return redirect(links.at("assembly.index", build_id, side) + _step_query())
 
 
 @blueprint.post("/second")
 def second(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take what another hand read."""
-    here, system, by = head(workshop().open(build_id), side), current_system(), current_hand()
-    taken = []
+    here = head(workshop().open(build_id), side)
+    texts = {name.removeprefix("again."): text for name, text in request.form.items() if name.startswith("again.")}
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand reads it again? It has a name.")
-        for row in again_of(here):
-            text = request.form.get(f"again.{row.key}.{row.place.label}", "").strip()
-            if not text:
-                continue
-            try:
-                read = parse(text, LENGTH, LENGTH.unit(system))
-            except QuantityError as error:
-                raise FieldError("second", f"{row.label} of {row.place.label}: {error}") from error
-            if row.first_mm is not None and abs(read.value - row.first_mm) > MOST_APART_MM:
-                raise FieldError(
-                    "second", f"{row.label} of {row.place.label}: {read.typed} is far from the first. Look again."
-                )
-            taken.append(read_again(row, read.value, read.typed, by))
-        if not taken:
-            raise FieldError("second", "Nothing was typed.")
+        assembling.read_second(here, current_hand(), texts=texts, system=current_system())
     except FieldError as error:
         return index(build_id, side, error.message), 422
-    for event in taken:
-        bench().happened(build_id, event)
     return redirect(links.at("assembly.index", build_id, side) + "?step=second")
-
-
-MOST_APART_MM = setting("second.wild")
 
 
 @blueprint.get("/list")

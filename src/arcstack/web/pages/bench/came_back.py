@@ -1,27 +1,28 @@
 """The head that comes back: received, torn down in its order, and what is found on it."""
 
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from flask import Blueprint, redirect, render_template, request
 from markupsafe import Markup
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts import receiving
+from arcstack.document import Sitting
 from arcstack.document.places import Place
-from arcstack.document.words import one_line
 from arcstack.drawings.head_map import Cell, State, head_map
 from arcstack.drawings.signs import sign_drawing
 from arcstack.errors import FieldError
 from arcstack.readings.pictured import pictures
-from arcstack.readings.returning import Found, FoundNot, Look, Received, Severity, findings, received
-from arcstack.readings.sent_on import this_life
-from arcstack.readings.taking import place_called
+from arcstack.readings.returning import Found, Look, Severity, findings, received
 from arcstack.settings import setting
 from arcstack.wear.diagnosis import contradicts
-from arcstack.wear.order import look_now, order_of, passes
+from arcstack.wear.order import look_now, order_of
 from arcstack.wear.signs import Sign, signs
 from arcstack.web.kit import asked, links
-from arcstack.web.kit.session import bench, current_hand, current_who, workshop
+from arcstack.web.kit.form import Form, sent
+from arcstack.web.kit.session import current_hand, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
 
 blueprint = Blueprint("came_back", __name__, url_prefix="/builds/<int:build_id>/<side:side>/back")
@@ -32,7 +33,7 @@ PARTS = {
 }  # fmt: skip
 _SHOWN_WITH = {"retainer": "seal", "locks": "seal"}
 MOST_KM, MOST_HOURS = setting("wear.most_km"), setting("wear.most_hours")
-LONGEST = int(setting("assembly.longest_text"))
+MOST_EVENTS = 1e6
 COMPLAINT = int(setting("wear.longest_complaint"))
 
 
@@ -123,86 +124,67 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     )
 
 
-def _back(build_id: int, side: str, tail: str = "") -> Response:
+def _acted(
+    build_id: int, side: str, act: Callable[[Head, Sitting, Form], None], tail: str = ""
+) -> Response | tuple[str, int]:
+    try:
+        act(head(workshop().open(build_id), side), current_hand(), sent())
+    except FieldError as error:
+        return index(build_id, side, error.message), 422
     return redirect(links.at("came_back.index", build_id, side) + tail)
-
-
-def _words(name: str, longest: int = LONGEST) -> str:
-    return one_line(request.form.get(name, ""), longest)
 
 
 @blueprint.post("/receive")
 def receive(build_id: int, side: str) -> Response | tuple[str, int]:
     """Say how the head came in."""
-    by = current_hand()
-    try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand receives it? It has a name.")
-        complaint = _words("complaint", COMPLAINT)
-        if not complaint:
-            raise FieldError("complaint", "What does its customer say? In his own words; “nothing” is an answer.")
-        events = asked.bare_number(request.form, "events", "Limiter events", 1e6)
-        made = Received(
-            0, complaint, _words("touched"), asked.bare_number(request.form, "distance", "Distance", MOST_KM),
-            asked.bare_number(request.form, "hours", "Hours", MOST_HOURS), None if events is None else int(events), by,
+
+    def act(here: Head, by: Sitting, form: Form) -> None:
+        receiving.receive(
+            here, by,
+            complaint=form.line("complaint", COMPLAINT),
+            touched=form.line("touched"),
+            distance_km=form.number("distance", "Distance", MOST_KM),
+            hours=form.number("hours", "Hours", MOST_HOURS),
+            limiter_events=form.count("events", "Limiter events", MOST_EVENTS, "Limiter events are counted."),
         )  # fmt: skip
-    except FieldError as error:
-        return index(build_id, side, error.message), 422
-    bench().happened(build_id, made)
-    return _back(build_id, side)
+
+    return _acted(build_id, side, act)
 
 
 @blueprint.post("/stage")
 def stage(build_id: int, side: str) -> Response | tuple[str, int]:
     """Pass a stage of the teardown."""
-    here = head(workshop().open(build_id), side)
-    taken = len(pictures(this_life(here.sheet.events)))
-    try:
-        came = received(here.sheet.events)
-        read = sum(r.number > came.number for r in here.sheet.readings) if came is not None else 0
-        event = passes(here.sheet.events, request.form.get("stage", ""), _words("reason"), taken, current_hand(), read)
-    except FieldError as error:
-        return index(build_id, side, error.message), 422
-    bench().happened(build_id, event)
-    return _back(build_id, side)
+
+    def act(here: Head, by: Sitting, form: Form) -> None:
+        receiving.pass_stage(here, by, stage=form.text("stage"), reason=form.line("reason"))
+
+    return _acted(build_id, side, act)
 
 
 @blueprint.post("/find")
 def find(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take a finding: a sign at its places, or looked for there and not found."""
-    here, by, form = head(workshop().open(build_id), side), current_hand(), request.form
-    try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose eye saw it? It has a name.")
-        if received(here.sheet.events) is None:
-            raise FieldError("sign", "Receive the head first: what was found on which head, and when.")
-        if form.get("sign") not in signs():
-            raise FieldError("sign", "Choose what was seen, or looked for.")
-        places = tuple(place_called(here.sheet, label).label for label in form.getlist("places"))
-        if not places and form.get("whole") != "1":
-            raise FieldError("places", "Where? Choose its places, or say that it is of the whole head.")
-        absent = form.get("absent") == "1"
-        severity = next((s for s in Severity if s.value == form.get("severity")), None)
-        if severity is None and not absent:
-            raise FieldError("severity", "How much of it: seen, catches a nail, or a step that can be measured?")
-        value = _words("value", 40)
-        if severity is Severity.STEP and not absent and not value:
-            raise FieldError("value", "A measurable step has a measure: how much?")
-        made = Found(
-            0, form["sign"], places, severity or Severity.SEEN, look_now(here.sheet.events), by, absent,
-            _words("extent", 60), _words("colour", 40), value, _words("note"),
+
+    def act(here: Head, by: Sitting, form: Form) -> None:
+        receiving.find(
+            here, by,
+            sign=form.text("sign"),
+            places=request.form.getlist("places"),
+            whole_head=form.ticked("whole"),
+            absent=form.ticked("absent"),
+            severity=form.choice("severity", Severity),
+            extent=form.line("extent", 60),
+            colour=form.line("colour", 40),
+            value=form.line("value", 40),
+            note=form.line("note"),
         )  # fmt: skip
-    except FieldError as error:
-        return index(build_id, side, error.message), 422
-    bench().happened(build_id, made)
-    return _back(build_id, side, f"?part={form.get('part', '')}" if form.get("part") in PARTS else "")
+
+    part = request.form.get("part", "")
+    return _acted(build_id, side, act, f"?part={part}" if part in PARTS else "")
 
 
 @blueprint.post("/take-back")
 def take_back(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take a finding back; it stays in the record."""
-    here, number = head(workshop().open(build_id), side), asked.whole(request.form, "finding")
-    if number not in {f.number for f in findings(here.sheet.events)}:
-        return index(build_id, side, "That finding was taken back already."), 422
-    bench().happened(build_id, FoundNot(0, number, current_hand()))
-    return _back(build_id, side)
+    number = asked.whole(request.form, "finding")
+    return _acted(build_id, side, lambda here, by, _: receiving.take_back(here, by, finding=number))

@@ -3,17 +3,17 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts.receiving import diagnosed, is_within, name_cause
 from arcstack.document import SIDES
-from arcstack.document.places import Place
 from arcstack.errors import FieldError
 from arcstack.readings.returning import OPEN_QUESTION, findings, named
-from arcstack.wear.diagnosis import Diagnosis, diagnose, headline
-from arcstack.wear.dispositions import name_cause
+from arcstack.wear.diagnosis import headline
 from arcstack.wear.report import where
 from arcstack.wear.signs import Cause, causes
-from arcstack.wear.witness import Witness, of_cause, signs_by_record, witnesses
+from arcstack.wear.witness import Witness, of_cause, witnesses
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, coming, head
 
 blueprint = Blueprint("diagnosis", __name__, url_prefix="/builds/<int:build_id>/<side:side>/back/diagnosis")
@@ -29,21 +29,11 @@ READINGS = {
 """Where the reading that would decide is taken; the elastic train, oil and bores have pages or fields of their own."""
 
 
-def diagnosed(here: Head, at: frozenset[str] | None = None) -> Diagnosis:
-    """The findings of a head weighed, with what its own record shows."""
-    record = signs_by_record(here.built, here.sheet, here.design)
-    return diagnose(findings(here.sheet.events), record, at)
-
-
 def _scope(here: Head) -> tuple[str, frozenset[str] | None]:
     """Which places are weighed: the whole head, a side, a cylinder."""
     name = request.args.get("of", "")
-    own = [p for p in here.sheet.places if name and _within(name, p)]
+    own = [p for p in here.sheet.places if name and is_within(name, p)]
     return (name, frozenset(p.label for p in own)) if own else ("", None)
-
-
-def _within(name: str, place: Place) -> bool:
-    return name in (place.side, str(place.cylinder), place.label)
 
 
 def reading_link(here: Head, reading: str) -> str:
@@ -127,13 +117,10 @@ def _record(found: tuple[Witness, ...], weighed: list[Cause]) -> list[tuple[Caus
 @blueprint.post("")
 def name(build_id: int, side: str) -> Response | tuple[str, int]:
     """Name the cause by a hand."""
+    form, here = sent(), head(workshop().open(build_id), side)
+    at = form.text("at")
     try:
-        here = head(workshop().open(build_id), side)
-        at = request.form.get("at", "")
-        if at and not any(_within(at, p) for p in here.sheet.places):
-            raise FieldError("at", "There is no such part of this head.")
-        event = name_cause(request.form.get("cause", ""), request.form.get("reason", ""), current_hand(), at)
+        name_cause(here, current_hand(), cause=form.text("cause"), reason=form.text("reason"), at=at)
     except FieldError as error:
         return index(build_id, side, error.message), 422
-    bench().happened(build_id, event)
     return redirect(links.at("diagnosis.index", build_id, side) + (f"?of={at}" if at else ""))

@@ -5,14 +5,15 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts import disposing
 from arcstack.application.came_back import send_on
 from arcstack.errors import FieldError
-from arcstack.readings.returning import What, cause_at, disposed, named, remedies_taken
-from arcstack.readings.taking import place_called
-from arcstack.wear.dispositions import asks, by_set, cautions, dispose, kinds, take_remedy
+from arcstack.readings.returning import What, disposed, named, remedies_taken
+from arcstack.wear.dispositions import asks, by_set, cautions, kinds
 from arcstack.wear.report import reopens, report, summary, where
 from arcstack.wear.signs import causes, remedies
 from arcstack.web.kit import asked, links
+from arcstack.web.kit.form import sent
 from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import around_work, head
 
@@ -61,34 +62,23 @@ def decide(build_id: int, side: str) -> Response | tuple[str, int]:
     here, form = head(workshop().open(build_id), side), request.form
     kind, what = _chosen()
     try:
-        if what is None:
-            raise FieldError("what", "Say what becomes of it.")
-        labels = form.getlist("places")
-        if not labels:
-            raise FieldError("places", "At which place? Choose one or several.")
-        made = []
-        for label in labels:
-            place = place_called(here.sheet, label)
-            ctx = here.built.contexts[place.label]
-            cause = cause_at(here.sheet.events, place)
-            typed = form.to_dict() | {"cause": cause.cause if cause else ""}
-            made.append(dispose(here.sheet, ctx, place, kind, what, typed, current_hand(), current_system()))
+        disposing.dispose(
+            here, current_hand(), kind=kind, what=what, places=form.getlist("places"), answers=form.to_dict(),
+            system=current_system(),
+        )  # fmt: skip
     except FieldError as error:
         return index(build_id, side, error.message, "what"), 422
-    for event in made:
-        bench().happened(build_id, event)
     return redirect(f"{links.at('dispositions.index', build_id, side)}?kind={kind}")
 
 
 @blueprint.post("/remedy")
 def remedy(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take a tempting remedy: its cause was found, or a name and a reason."""
-    here, form = head(workshop().open(build_id), side), request.form
+    here, form = head(workshop().open(build_id), side), sent()
     try:
-        event = take_remedy(form.get("remedy", ""), named(here.sheet.events), form.get("reason", ""), current_hand())
+        disposing.take_remedy(here, current_hand(), remedy=form.text("remedy"), reason=form.text("reason"))
     except FieldError as error:
         return index(build_id, side, error.message, "remedy"), 422
-    bench().happened(build_id, event)
     return redirect(f"{links.at('dispositions.index', build_id, side)}#remedies")
 
 

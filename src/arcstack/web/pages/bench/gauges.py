@@ -1,58 +1,30 @@
 """Instruments at the bench: named for a sitting, tried on their standard, asked and listened to."""
 
-from dataclasses import replace
-
 from flask import Response, abort, jsonify, request
 
-from arcstack.errors import FieldError, LinkLost, NotFound, QuantityError
-from arcstack.readings import Zero
+from arcstack.application.acts import instruments as acts
+from arcstack.errors import FieldError, LinkLost, NotFound
 from arcstack.readings.instruments import KINDS
-from arcstack.settings import setting
-from arcstack.units import parse, show
 from arcstack.units.display import plain
-from arcstack.web.kit.session import bench, current_system, instruments, remember, workshop
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import instruments, remember, workshop
 from arcstack.web.pages.bench import tester
 from arcstack.web.pages.bench.readings import Said, back_to, page, spot_asked
 from arcstack.web.pages.bench.readings import blueprint as blueprint
 from arcstack.web.pages.bench.shown import Head, head
 from arcstack.web.pages.bench.sitting import hand_with
 
-MOST_CORRECTION = setting("bench.most_correction")
-
 
 @blueprint.post("/with")
 def sit_with(build_id: int, side: str) -> Response | tuple[str, int]:
     """Read with an instrument from now on: one of the workshop's, or a new one by its name and resolution."""
-    form = request.form
-    kind, name, hand = (
-        form.get("kind", ""),
-        " ".join(form.get("name", "").split()),
-        " ".join(form.get("hand", "").split()),
-    )
+    form, here = sent(), head(workshop().open(build_id), side)
+    kind, name, hand = form.text("kind"), " ".join(form.text("name").split()), " ".join(form.text("hand").split())
     if kind not in KINDS:
         abort(400)
-    here = head(workshop().open(build_id), side)
-    about = KINDS[kind]
-    known_ones = {i.name: i for i in instruments().all()}
     try:
-        if not hand or len(hand) > 80 or not hand.isprintable() or hand == "workshop":
-            raise FieldError("hand", "Whose hand reads? A reading has an instrument and a name.")
-        if name in known_ones and known_ones[name].kind != kind:
-            raise FieldError("name", f"{name} is a {KINDS[known_ones[name].kind].title.lower()}.")
-        if name not in known_ones:
-            d = about.dimension
-            resolution = parse(form.get("resolution") or plain(about.resolution, d), d, d.unit(current_system())).value
-            instruments().put(
-                {
-                    "name": name,
-                    "kind": kind,
-                    "resolution": resolution,
-                    "standard": about.standard,
-                    "unit": d.canonical_word,
-                }
-            )
-    except QuantityError as error:
-        return _refused(here, f"Resolution: {error}")
+        resolution = form.figure_or_none("resolution", "Resolution", KINDS[kind].dimension)
+        acts.sit_with(instruments(), hand, kind=kind, name=name, resolution=resolution)
     except FieldError as error:
         return _refused(here, error.message)
     remember("who", hand)
@@ -63,29 +35,19 @@ def sit_with(build_id: int, side: str) -> Response | tuple[str, int]:
 @blueprint.post("/zero")
 def zero(build_id: int, side: str) -> Response | tuple[str, int]:
     """Try an instrument on its standard: off by more than twice its resolution it reads nothing until it is set."""
-    form, current = request.form, workshop().open(build_id)
-    here = head(current, side)
-    instrument = instruments().get(form.get("name", ""))
+    form, current = sent(), workshop().open(build_id)
+    here, instrument = head(current, side), instruments().get(form.text("name"))
     dimension = instrument.about.dimension
-    unit = dimension.unit(current_system())
     try:
-        read = parse(form.get("text", ""), dimension, unit).value
-        standard = parse(form.get("standard") or plain(instrument.standard, dimension), dimension, unit).value
-    except QuantityError as error:
-        return _refused(here, f"Zero: {error}")
-    by = hand_with(instrument)
-    made = Zero(0, instrument.name, read, standard, instrument.resolution, by)
-    if form.get("correct") == "1":
-        if abs(made.off) > MOST_CORRECTION * instrument.resolution:
-            off = show(made.off, dimension, current_system(), 1)
-            words = f"{instrument.name} is off by {off}: set it or have it mended. So much is never corrected."
-            return _refused(here, words)
-        made = replace(made, correction=read - standard)
-    bench().zero(build_id, made)
-    if not made.good:
-        off = show(made.off, dimension, current_system(), 1)
-        words = f"{instrument.name} is off by {off}: past twice its resolution. Set it, or have it corrected by name."
-        return _refused(head(current, side), words)
+        acts.try_zero(
+            here, hand_with(instrument), instrument,
+            read=form.figure("text", "Zero", dimension),
+            standard=form.figure("standard", "Zero", dimension, plain(instrument.standard, dimension)),
+            correct=form.ticked("correct"),
+            system=form.system,
+        )  # fmt: skip
+    except FieldError as error:
+        return _refused(head(current, side), error.message)
     return back_to(build_id, side)
 
 

@@ -1,36 +1,31 @@
 """The learning bench: lessons, heads that do not exist, and at the end their truth beside what was found."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
-from arcstack.application.starts import template
-from arcstack.assess import assess
-from arcstack.assess.built import built
-from arcstack.checks import Level
-from arcstack.document import SIDES, Build, Sitting
-from arcstack.readings import ASKED, FaultNamed, Phase, Taught
-from arcstack.readings.learning import Fault, Truth, head_for, served_before, true_sheet, truth
-from arcstack.readings.lessons import CONSEQUENCE, LESSONS, SPOILS
+from arcstack.application.acts import lesson as acts
+from arcstack.checks import Verdict
+from arcstack.document import SIDES
+from arcstack.errors import FieldError
+from arcstack.readings import ASKED, Taught
+from arcstack.readings.learning import Fault, Truth
+from arcstack.readings.lessons import LESSONS
 from arcstack.readings.lessons import Kind as FaultKind
-from arcstack.readings.outcomes import BEFORE_YOU, Outcome, false_alarms, named, outcome, until_the_end
-from arcstack.readings.taking import How
-from arcstack.store import Kind, Reason
+from arcstack.readings.outcomes import BEFORE_YOU, Outcome, false_alarms, named, until_the_end
 from arcstack.units import show
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_system, current_who, shop, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 
 blueprint = Blueprint("lesson", __name__)
 
-TEACHES_ON = "bucket"
-"""The starting head that lessons are drawn from."""
-
 
 @dataclass(frozen=True)
 class Told:
-    """A planted fault, what became of it, and what it would have come to by the program's own checks."""
+    """A planted fault, what became of it, and the checks that it would have come to, in words."""
 
     fault: Fault
     outcome: Outcome
@@ -47,55 +42,33 @@ def index() -> str:
 @blueprint.post("/learning")
 def start() -> Response | tuple[str, int]:
     """Make the head of a lesson."""
-    lesson, seed = request.form.get("lesson", ""), request.form.get("seed", "1").strip()
+    lesson, form = request.form.get("lesson", ""), sent()
     if lesson not in LESSONS:
         abort(404)
-    if not seed.isdigit() or len(seed) > 6:
-        wrong = "A seed is a whole number of up to six digits."
+    try:
+        seed = form.count("seed", "A seed", acts.LARGEST_SEED, "A seed is a whole number of up to six digits.")
+        build_id = acts.start(shop(), current_who(), current_hand(), lesson=lesson, seed=1 if seed is None else seed)
+    except FieldError as error:
+        wrong = error.message
         return render_template("bench/lessons.html", lessons=LESSONS, title="Learning bench", wrong=wrong), 422
-    build = head_for(lesson, template(TEACHES_ON)).model_copy(
-        update={"name": f"Lesson: {LESSONS[lesson].title.lower()}, seed {int(seed)}"}
-    )
-    build_id = workshop().create(build, current_who(), Reason(Kind.TEMPLATE, after=LESSONS[lesson].title))
-    bench().teach(build_id, Taught(0, lesson, int(seed), current_hand()))
-    _before_you(build_id, build, lesson, int(seed))
     return redirect(url_for("lesson.show", build_id=build_id, side="intake"))
 
 
-def _before_you(build_id: int, build: Build, lesson: str, seed: int) -> None:
-    """Put what the shop before read and set at the services of a head, where its lesson has any."""
-    rows = []
-    for key, place, text, service in served_before(build, truth(build, lesson, seed)):
-        by = Sitting(hand=BEFORE_YOU, instrument="feeler", at=current_who().now())
-        phase = Phase.SERVICE if service else Phase.FINAL
-        rows.append((key, place, "", text, How(by, phase=phase, service=service, sure=True)))
-    if rows:
-        bench().take_all(build_id, build, rows)
-
-
 def _taught(here: Head) -> tuple[Taught, Truth]:
-    taught = here.sheet.taught
-    if taught is None:
-        abort(404)
-    return taught, truth(here.sheet.build, taught.lesson, taught.seed)
+    return acts.taught_at(here) or abort(404)
 
 
 def told(here: Head, hidden: Truth) -> list[Told]:
     """Every planted fault with what became of it."""
-    true = true_sheet(here.sheet.build, hidden, current_hand())
-    really = built(assess(true.build), true)
-    found, system, sheet = [], current_system(), until_the_end(here.sheet)
-    for fault in hidden.faults:
-        side = "exhaust" if fault.place == "exhaust" or "E-" in fault.place else "intake"
-        rows = []
-        for across in really.sides[side]:
-            if across.check not in SPOILS[fault.kind]:
-                continue
-            v = next((v for p, v in across.at if fault.place in (p.label, p.side)), None)
-            if v is not None and v.figure is not None and v.level is not Level.CLEAR:
-                rows.append(f"{v.title} {show(v.figure.value, v.figure.dimension, system)}: {v.level.value}")
-        found.append(Told(fault, outcome(fault, sheet, hidden), CONSEQUENCE[fault.kind], tuple(rows)))
-    return found
+
+    def words(v: Verdict) -> str:
+        assert v.figure is not None
+        return f"{v.title} {show(v.figure.value, v.figure.dimension, current_system())}: {v.level.value}"
+
+    return [
+        Told(p.fault, p.outcome, p.means, tuple(words(v) for v in p.verdicts))
+        for p in acts.planted(here, current_hand(), hidden)
+    ]
 
 
 @blueprint.get("/builds/<int:build_id>/<side:side>/bench/lesson", endpoint="show")
@@ -142,18 +115,14 @@ def _seconds(key: str) -> int:
 @blueprint.post("/builds/<int:build_id>/<side:side>/bench/lesson/name")
 def name(build_id: int, side: str) -> Response | tuple[str, int]:
     """Name a fault, or take a name back, while the lesson runs."""
-    here, form = head(workshop().open(build_id), side), request.form
-    taught, hidden = _taught(here)
-    fault, where = form.get("fault", ""), form.get("where", "").strip()
-    known = {w.casefold(): w for w in (*SIDES, *(p.label for p in here.sheet.places), *hidden.springs)}
-    if taught.ended:
-        return page(build_id, side, "The lesson has ended: what is named now counts for nothing."), 422
-    if fault not in [k.value for k in FaultKind]:
-        return page(build_id, side, "Say what it is: one of the list."), 422
-    if where.casefold() not in known:
-        return page(build_id, side, "Say where: a valve such as 3E-a, a side, or a spring by its serial."), 422
-    off = form.get("off") == "1"
-    bench().happened(build_id, FaultNamed(0, fault, known[where.casefold()], current_hand(), off))
+    here, form = head(workshop().open(build_id), side), sent()
+    _taught(here)
+    try:
+        acts.name_fault(
+            here, current_hand(), fault=form.text("fault"), where=form.text("where"), off=form.ticked("off")
+        )
+    except FieldError as error:
+        return page(build_id, side, error.message), 422
     return redirect(links.at("lesson.show", build_id, side))
 
 
@@ -161,7 +130,6 @@ def name(build_id: int, side: str) -> Response | tuple[str, int]:
 def end(build_id: int, side: str) -> Response:
     """End a lesson: from now on its truth is shown."""
     here = head(workshop().open(build_id), side)
-    taught, _ = _taught(here)
-    if not taught.ended:
-        bench().teach(build_id, replace(taught, ended=True, by=current_hand()))
+    _taught(here)
+    acts.end(here, current_hand())
     return redirect(links.at("lesson.show", build_id, side))

@@ -14,7 +14,8 @@ from arcstack.trials.mocked import Mocked, mocked
 from arcstack.trials.timed import Timed, told_apart
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_system, current_who, instruments, remember, workshop
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_system, current_who, instruments, remember, workshop
 from arcstack.web.pages.bench.mock_up_acts import ACTS
 from arcstack.web.pages.bench.mock_up_chart import gap_chart
 from arcstack.web.pages.bench.shown import Head, around_bench, head
@@ -184,8 +185,8 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
     here, act = head(workshop().open(build_id), side), request.form.get("act", "")
     try:
         if act not in ACTS:
-            raise FieldError("act", "That is no part of a mock-up.")
-        bench().happened(build_id, ACTS[act](here, here.sheet.mock_up(side)))
+            return page(build_id, side, "That is no part of a mock-up.", act), 422
+        ACTS[act](here, current_hand(), sent())
     except FieldError as error:
         return page(build_id, side, error.message, act), 422
     except NotKnown as error:

@@ -1,36 +1,28 @@
 """Photographs of a head: taken or dropped, tied to place, item, finding and phase, with rings drawn on a copy."""
 
-import re
 from itertools import groupby
 from pathlib import Path
 
 from flask import Blueprint, abort, redirect, render_template, request, send_file
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts import picturing
 from arcstack.application.pictures import LARGEST, TYPES
-from arcstack.document.words import one_line
-from arcstack.errors import FieldError
-from arcstack.readings.pictured import SHOTS, Marked, Pictured, PictureOff, marks, pictures
-from arcstack.readings.returning import findings, received
+from arcstack.errors import FieldError, Frozen
+from arcstack.readings.pictured import SHOTS, Pictured, marks, pictures
+from arcstack.readings.returning import findings
 from arcstack.readings.taking import place_called
-from arcstack.settings import setting
-from arcstack.wear.order import look_now
 from arcstack.wear.signs import signs
-from arcstack.web.kit import links
-from arcstack.web.kit.session import bench, current_hand, current_who, picture_store, workshop
+from arcstack.web.kit import asked, links
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_who, picture_store, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
 from arcstack.web.pages.bench.sitting import stage_now
 from arcstack.web.turns import set_aside
 
 blueprint = Blueprint("pictures", __name__, url_prefix="/builds/<int:build_id>/<side:side>/pictures")
 
-MOST, MOST_RINGS = int(setting("pictures.most_of_head")), int(setting("pictures.most_rings"))
-LONGEST = int(setting("assembly.longest_text"))
-
-
-def _phase(here: Head) -> str:
-    """When in the work a picture is taken now."""
-    return look_now(here.sheet.events).value if received(here.sheet.events) else stage_now(here.sheet).words
+MOST_TYPED = 4_000
 
 
 @blueprint.get("")
@@ -38,7 +30,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     """Every photograph, by phase, and the guided list of shots."""
     here = head(workshop().open(build_id), side)
     found = pictures(here.sheet.events)
-    phase = _phase(here)
+    phase = picturing.phase_of(here, stage_now(here.sheet).words)
     taken = {shot: sum(p.shot == shot and p.look == phase for p in found) for shot in SHOTS}
     rows = sorted(found, key=lambda p: -p.number)
     return render_template(
@@ -62,48 +54,31 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
 @blueprint.post("")
 def take(build_id: int, side: str) -> Response | tuple[str, int]:
     """Keep photographs; each is looked at by itself, and what is none is told."""
-    here, form, by = head(workshop().open(build_id), side), request.form, current_hand()
-    kept, told = 0, []
+    here, form, by = head(workshop().open(build_id), side), sent(), current_hand()
+    files = [f for f in request.files.getlist("picture") if f.filename]
+    told = []
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand took it? It has a name.")
-        place = place_called(here.sheet, form["place"]).label if form.get("place") else ""
-        shot = form.get("shot", "") if form.get("shot") in SHOTS else ""
-        item = form.get("item", "") if form.get("item") in here.sheet.items else ""
-        finding = next((f.number for f in findings(here.sheet.events) if str(f.number) == form.get("finding")), 0)
-        files = [f for f in request.files.getlist("picture") if f.filename]
-        if not files:
-            raise FieldError("picture", "Choose a photograph, take one, or drop it here.")
-        if len(pictures(here.sheet.events)) + len(files) > MOST:
-            raise FieldError("picture", f"A head keeps {MOST} photographs at most.")
+        picturing.room_for(here, by, len(files))
+        place = place_called(here.sheet, form.text("place")).label if form.text("place") else ""
     except FieldError as error:
         return index(build_id, side, error.message), 422
     for file in files:
-        name = _name(file.filename or "")
+        name = picturing.called(file.filename or "")
         try:
             with set_aside():
                 seen = picture_store().keep(file.stream.read(LARGEST + 1))
+            picturing.keep(
+                here, by, seen, name=name, shot=form.text("shot"), place=place, item=form.text("item"),
+                finding=asked.whole(request.form, "finding") if form.text("finding") else None,
+                stage=stage_now(here.sheet).words, note=form.line("note"),
+            )  # fmt: skip
+        except Frozen:
+            raise
         except FieldError as error:
             told.append(f"{name}: {error.message}")
-            continue
-        note = one_line(form.get("note", ""), LONGEST)
-        bench().happened(
-            build_id,
-            Pictured(
-                0, seen.sha256, seen.kind, seen.width, seen.height, seen.size, name, shot, place, item, finding,
-                _phase(here), by, note,
-            ),
-        )  # fmt: skip
-        kept += 1
     if told:
-        return index(build_id, side, f"{' '.join(told)} {kept} of {len(files)} kept."), 422
+        return index(build_id, side, f"{' '.join(told)} {len(files) - len(told)} of {len(files)} kept."), 422
     return redirect(links.at("pictures.index", build_id, side))
-
-
-def _name(given: str) -> str:
-    """What a file was called, as it is shown: never a path, nothing that cannot be printed."""
-    last = re.split(r"[/\\]", given)[-1]
-    return "".join(c for c in last if c.isprintable())[:80] or "picture"
 
 
 def _one(build_id: int, side: str, number: int) -> tuple[Head, Pictured]:
@@ -169,47 +144,20 @@ def _served(response: Response) -> Response:
     return response
 
 
-_RING = re.compile(r"\s*(\d{1,3}(?:\.\d+)?)\s+(\d{1,3}(?:\.\d+)?)\s+(\d{1,3}(?:\.\d+)?)\s*(.*)")
-
-
-def read_rings(text: str) -> tuple[tuple[tuple[float, float, float], ...], tuple[str, ...]]:
-    """Rings as they are typed, one a line: across, down and size in hundredths of the width, and a word.
-
-    Raises ``FieldError`` for a line that is none.
-
-    >>> read_rings("34 52 6 dents")
-    (((0.34, 0.52, 0.06),), ('dents',))
-    """
-    rings, words = [], []
-    for n, line in enumerate((li for li in text.splitlines() if li.strip()), 1):
-        found = _RING.fullmatch(line)
-        if found is None:
-            raise FieldError("rings", f"Line {n} is no ring: across, down and size in hundredths, then a word.")
-        x, y, r = (float(t) / 100.0 for t in found.groups()[:3])
-        if not (x <= 1.0 and 0.0 < r <= 0.5 and y <= 4.0):
-            raise FieldError("rings", f"Line {n} lies outside the picture.")
-        rings.append((x, y, r))
-        words.append(one_line(found[4], 40))
-    if len(rings) > MOST_RINGS:
-        raise FieldError("rings", f"{MOST_RINGS} rings on one picture are enough.")
-    return tuple(rings), tuple(words)
-
-
 @blueprint.post("/<int:number>/marks")
 def mark(build_id: int, side: str, number: int) -> Response | tuple[str, int]:
     """Draw rings on a copy: the photograph itself stays as it is."""
-    _one(build_id, side, number)
+    here, _ = _one(build_id, side, number)
     try:
-        rings, words = read_rings(request.form.get("rings", "")[:4000])
+        picturing.mark(here, current_hand(), picture=number, text=request.form.get("rings", "")[:MOST_TYPED])
     except FieldError as error:
         return one(build_id, side, number, error.message), 422
-    bench().happened(build_id, Marked(0, number, rings, words, current_hand()))
     return redirect(f"{links.at('pictures.index', build_id, side)}/{number}")
 
 
 @blueprint.post("/<int:number>/off")
 def off(build_id: int, side: str, number: int) -> Response:
     """Take a photograph out of this head's list; its file stays."""
-    _one(build_id, side, number)
-    bench().happened(build_id, PictureOff(0, number, current_hand()))
+    here, _ = _one(build_id, side, number)
+    picturing.take_out(here, current_hand(), picture=number)
     return redirect(links.at("pictures.index", build_id, side))

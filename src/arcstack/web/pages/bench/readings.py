@@ -5,6 +5,7 @@ from typing import Any
 
 from flask import Blueprint, Response, abort, redirect, render_template, request
 
+from arcstack.application.acts.matching import shims_on_hand
 from arcstack.assess.bench import band
 from arcstack.assess.context import known
 from arcstack.assess.stack import installed_height
@@ -20,7 +21,6 @@ from arcstack.readings.instruments import KINDS
 from arcstack.readings.left import Spot, following, spots
 from arcstack.readings.swinging import seconds, swung
 from arcstack.readings.taking import How, asked_for, place_called
-from arcstack.shelf import PartKind
 from arcstack.trials.matching import Prefer, Seat, Shelf, shims_for
 from arcstack.units import ANGLE, LENGTH, MASS, System, parse, show
 from arcstack.units.display import plain
@@ -31,7 +31,6 @@ from arcstack.web.kit.session import (
     current_system,
     current_who,
     instruments,
-    part_shelf,
     remember,
     workshop,
 )
@@ -191,7 +190,7 @@ def consequence(here: Head, spot: Spot, own: tuple[Reading, ...]) -> list[str]:
             if load is not None and was is not None and abs(load - was) > 0.05:
                 more = "less" if load < was else "more"
                 told.append(f"{abs(load - was):.1f} N {more} on the seat than the design")
-            sizes = shims_on_hand(here, spot.place.side)
+            sizes = shims_on_hand(here)
             if abs(off) > 0.005 and sizes:
                 under = sum(s.value for s in ctx.side.stack.shims if s is not None and hasattr(s, "value"))
                 best = shims_for(
@@ -267,17 +266,6 @@ def _seat(ctx: Any) -> float:
     from arcstack.assess.spring import seat_load
 
     return seat_load(ctx).value
-
-
-def shims_on_hand(here: Head, side: str) -> tuple[float, ...]:
-    """Thicknesses of the shims on the shelf, mm."""
-    found = []
-    for part in part_shelf().offered():
-        if part.kind is PartKind.SHIM:
-            thick = getattr(part.body, "thickness", None)
-            if thick is not None and hasattr(thick, "value"):
-                found.append(thick.value)
-    return tuple(sorted(set(found)))
 
 
 # -- taking

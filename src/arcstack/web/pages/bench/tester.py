@@ -5,32 +5,31 @@ from dataclasses import dataclass
 from flask import Blueprint, render_template, request
 from werkzeug.datastructures import ImmutableMultiDict
 
+from arcstack.application.acts import testing
+from arcstack.application.acts.testing import FIGURES
 from arcstack.assess.bench import tallest_solid
 from arcstack.assess.context import known
-from arcstack.assess.spring import line as spring_line
 from arcstack.checks import Level
-from arcstack.document import FIELDS, Entry
+from arcstack.document import Entry
 from arcstack.document.parts import Pack
 from arcstack.drawings.spring_lines import lines_over_mean
 from arcstack.errors import Doubtful, FieldError, QuantityError
 from arcstack.readings import ASKED, Settled
 from arcstack.readings.instruments import KINDS
-from arcstack.readings.pressing import STEEP, Pressed, pressed, presses_in
-from arcstack.readings.taking import How, serial_of
-from arcstack.trials.matching import SpringOf, springs_read, useful
+from arcstack.readings.pressing import STEEP, Pressed, presses_in
+from arcstack.readings.taking import How
+from arcstack.trials.matching import SpringOf, springs_read
 from arcstack.units import FORCE, LENGTH, System, parse, show
 from arcstack.units.display import plain
-from arcstack.web.kit.session import bench, current_system, current_who, instruments, workshop
+from arcstack.web.kit.session import current_system, current_who, instruments, workshop
 from arcstack.web.pages.bench.shown import Head, around_bench, head
 from arcstack.web.pages.bench.sitting import hand_with, instrument_for, stage_now, zero_now
 
 blueprint = Blueprint("springs_bench", __name__, url_prefix="/builds/<int:build_id>/<side:side>/bench/springs")
 
-FIELDS_READ = ("free_length", "load_1", "load_2", "solid", "mass")
-
 
 @dataclass(frozen=True)
-class Row:
+class SpringRow:
     """One spring as the page shows it; ``passes`` is None while its solid height is not known."""
 
     item: str
@@ -43,88 +42,37 @@ class Row:
     stale: str
 
 
-def _heights(here: Head, sort: str) -> tuple[float, float] | None:
-    """Where the tester reads: the design's installed height of this spring, and that less net lift."""
-    found = useful(here.design.sides[here.side])
-    if found is None or sort == "outer":
-        return found
-    from arcstack.assess.stack import inner_height
-
-    inner = known(lambda: inner_height(here.design.sides[here.side]))
-    return None if inner is None else (inner.value, inner.value - (found[0] - found[1]))
-
-
-def _settled(here: Head, item: str, sort: str) -> dict[str, Settled]:
-    found = {f: here.sheet.of_item(item, f"{sort}.{f}") for f in FIELDS_READ}
-    return {f: s for f, s in found.items() if s is not None}
-
-
-def loss_of(here: Head, item: str, sort: str) -> float | None:
-    """What a spring lost in service at one height, a share of its load before."""
-    pair = here.sheet.before_and_after(item, f"{sort}.load_1")
-    return (pair[0].value - pair[1].value) / pair[0].value if pair else None
-
-
-def rows_of(here: Head, sort: str, system: System) -> list[Row]:
+def rows_of(here: Head, sort: str, system: System) -> list[SpringRow]:
     """Every spring of a sort with what was read of it, and whether it passes."""
-    ctx = here.design.sides[here.side]
-    allowed = known(lambda: tallest_solid(ctx, sort))
-    limit = ctx.limit("spring.loss").high or 0.0
-    by_item = {s.item: s for s in springs_read(here.sheet, sort)}
-    found = []
-    for item, of in here.sheet.springs.items():
-        place = here.sheet.place_of(item)
-        if of != sort or (place is not None and place.side != here.side):
-            continue
-        settled = _settled(here, item, sort)
-        figures = {
-            f: show(
-                s.value, ASKED[f"{sort}.{f}"].quantity(here.current.build, here.side).dimension, system, f == "solid"
-            ).number
-            for f, s in settled.items()
-        }
-        rate = by_item[item].rate_N_per_mm if item in by_item else None
-        solid = settled.get("solid")
-        passes = None if solid is None or allowed is None else solid.value <= allowed.value + 1e-9
-        loss = loss_of(here, item, sort)
-        found.append(
-            Row(
-                item,
-                place.label if place else "",
-                figures,
-                f"{rate:.1f}" if rate is not None else "",
-                passes,
-                f"{loss * 100:.1f} %" if loss is not None else "",
-                loss is not None and loss > limit,
-                next((s.stale for s in settled.values() if s.stale), ""),
-            )
+
+    def read(figure: str, settled: Settled) -> str:
+        dimension = ASKED[f"{sort}.{figure}"].quantity(here.current.build, here.side).dimension
+        return show(settled.value, dimension, system, figure == "solid").number
+
+    return [
+        SpringRow(
+            s.item, s.place, {f: read(f, of) for f, of in s.settled.items()},
+            f"{s.rate_N_per_mm:.1f}" if s.rate_N_per_mm is not None else "", s.passes,
+            f"{s.loss:.1%}".replace("%", " %") if s.loss is not None else "", s.retire, s.stale,
         )
-    return found
+        for s in testing.tested(here, sort)
+    ]  # fmt: skip
 
 
-def rejected(here: Head, sort: str) -> frozenset[str]:
-    """Springs that go solid too early or have lost too much."""
-    return frozenset(r.item for r in rows_of(here, sort, System.MM) if r.passes is False or r.retire)
+def _two_loads(here: Head, sort: str) -> testing.TwoLoads | None:
+    """The two loads that the form holds of the spring in hand; None where they tell nothing."""
+    at, form, system = testing.heights_of(here, sort), request.form, current_system()
+    try:
+        heights = [_height(form.get(f"height_{n}"), at, n, here, sort, system) for n in (1, 2)]
+        loads = [parse(form.get(f"load_{n}", ""), FORCE, FORCE.unit(system)).value for n in (1, 2)]
+    except QuantityError:
+        return None
+    return testing.TwoLoads((heights[0], heights[1]), (loads[0], loads[1]))
 
 
 def _pressed(here: Head, sort: str, steps: list[tuple[float, float]]) -> Pressed:
     """What the presses so far come to. Raises ``FieldError``."""
-    return pressed(steps, _rate(here, sort, max(steps)[0]) if len(steps) > 1 else None)
-
-
-def _rate(here: Head, sort: str, height_mm: float) -> float | None:
-    """The rate of the spring in hand near a height, N/mm: by its own two loads where the form has them."""
-    at, form, system = _heights(here, sort), request.form, current_system()
-    try:
-        heights = [_height(form.get(f"height_{n}"), at, n, f"{here.side}.stack.{sort}", system) for n in (1, 2)]
-        loads = [parse(form.get(f"load_{n}", ""), FORCE, FORCE.unit(system)).value for n in (1, 2)]
-        own = (loads[1] - loads[0]) / (heights[0] - heights[1])
-    except (QuantityError, ZeroDivisionError):
-        own = 0.0
-    if own > 0.0:
-        return own
-    line = known(lambda: spring_line(here.design.sides[here.side], sort))
-    return line.curve.rate_at(height_mm) if line is not None else None
+    return testing.on_tester(here, sort, steps, _two_loads(here, sort))
 
 
 def _sort() -> str:
@@ -142,7 +90,7 @@ def page(build_id: int, side: str, wrong: str = "", question: str = "", told: st
     rows = rows_of(here, sort, system)
     own = {r.item for r in rows}
     springs = tuple(s for s in springs_read(here.sheet, sort) if s.item in own)
-    at = _heights(here, sort)
+    at = testing.heights_of(here, sort)
     keep = keep or bool(question or wrong)
     presses = request.form.get("presses", "") if keep else ""
     try:
@@ -192,13 +140,11 @@ def page(build_id: int, side: str, wrong: str = "", question: str = "", told: st
 
 
 def _mean(springs: tuple[SpringOf, ...], at: tuple[float, float] | None) -> str:
-    if not springs or at is None:
+    found = testing.spread_of(springs, at[0]) if at is not None else None
+    if found is None:
         return ""
-    loads = [s.load_at(at[0]) for s in springs]
-    mean = sum(loads) / len(loads)
-    worst = max(springs, key=lambda s: abs(s.load_at(at[0]) - mean))
-    off = f"{(worst.load_at(at[0]) - mean) / mean * 100.0:+.1f}".replace("-", "−")
-    return f"mean {mean:.1f} N, spread {max(loads) - min(loads):.1f} N; {worst.item} is {off} % off it"
+    off = f"{found.off:+.1%}".replace("-", "−").replace("%", " %")
+    return f"mean {found.mean_N:.1f} N, spread {found.spread_N:.1f} N; {found.furthest} is {off} off it"
 
 
 @blueprint.get("")
@@ -207,19 +153,17 @@ def index(build_id: int, side: str) -> str:
     return page(build_id, side)
 
 
-def _height(text: str | None, at: tuple[float, float] | None, number: int, spring: str, system: System) -> float:
+def _height(
+    text: str | None, at: tuple[float, float] | None, number: int, here: Head, sort: str, system: System
+) -> float:
     """The height of a load: as typed, or where the design has it. Raises ``QuantityError``."""
     typed = text or (plain(at[number - 1], LENGTH) if at else "")
-    value = parse(typed, LENGTH, LENGTH.unit(system)).value
-    spec = FIELDS[f"{spring}.height_{number}"].quantity
-    assert spec is not None
-    spec.check(value)
-    return value
+    return testing.checked_height(here, sort, number, parse(typed, LENGTH, LENGTH.unit(system)).value)
 
 
 def asked_of() -> str:
     """What the form holds of a spring, in one text: what a question was asked about."""
-    names = ("item", "height_1", "height_2", *FIELDS_READ)
+    names = ("item", "height_1", "height_2", *FIGURES)
     return "|".join(request.form.get(n, "").strip() for n in names)
 
 
@@ -257,32 +201,20 @@ def take(build_id: int, side: str) -> str | tuple[str, int]:
     zero = zero_now(here, instrument) if instrument else None
     if instrument is None or zero is None or not zero.good:
         return page(build_id, side, wrong="Name the tester and try its zero first, on the page of readings."), 422
-    at, now = _heights(here, sort), stage_now(here.sheet)
+    at, now = testing.heights_of(here, sort), stage_now(here.sheet)
+    # a figure that was asked about is taken; another typed in its place is asked about too
+    sure = form.get("sure") == "1" and form.get("sure_of", "") == asked_of()
+    by, by_scale = hand_with(instrument), hand_with(instrument_for("scale", here))
+    how = How(
+        by, now.phase, now.service, instrument.resolution, system, sure=sure, side=side, correction=zero.correction
+    )
     try:
-        item = serial_of(form.get("item", ""))
-        heights = [_height(form.get(f"height_{n}"), at, n, f"{side}.stack.{sort}", system) for n in (1, 2)]
-        rows = [(f, form.get(f, "").strip()) for f in FIELDS_READ if form.get(f, "").strip()]
-        if not rows:
-            raise FieldError("item", f"Nothing was read of {item}.")
-        on_tester = _pressed(here, sort, presses_in(form.get("presses", "")))
-
-        def how(figure: str) -> How:
-            # a tester weighs nothing: without a scale of this sitting a mass counts as assumed
-            by = hand_with(instrument_for("scale", here) if figure == "mass" else instrument)
-            load = figure.startswith("load")
-            condition = {"height_mm": heights[int(figure[-1]) - 1]} if load else {}
-            resolution, note = instrument.resolution if load else None, ""
-            if figure == "solid" and on_tester.solid is not None:
-                resolution = on_tester.solid.half_mm
-                note = f"by the slope of {len(on_tester.steps)} presses"
-            # a figure that was asked about is taken; another typed in its place is asked about too
-            sure = form.get("sure") == "1" and form.get("sure_of", "") == asked_of()
-            off = zero.correction if load else 0.0
-            return How(
-                by, now.phase, now.service, resolution, system, condition, note, sure=sure, side=side, correction=off
-            )
-
-        bench().take_all(build_id, current.build, [(f"{sort}.{f}", "", item, text, how(f)) for f, text in rows])
+        heights = [_height(form.get(f"height_{n}"), at, n, here, sort, system) for n in (1, 2)]
+        presses = _pressed(here, sort, presses_in(form.get("presses", "")))
+        item = testing.take(
+            here, by, by_scale, sort=sort, item=form.get("item", ""), heights_mm=heights, presses=presses, how=how,
+            texts={f: form.get(f, "").strip() for f in FIGURES},
+        )  # fmt: skip
     except Doubtful as question:
         return page(build_id, side, question=str(question))
     except QuantityError as error:

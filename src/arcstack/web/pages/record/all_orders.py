@@ -5,10 +5,10 @@ from itertools import groupby
 
 from flask import Blueprint, render_template
 
+from arcstack.assess.built import today
 from arcstack.record.orders import Line
 from arcstack.web.kit import links
 from arcstack.web.kit.session import bench, workshop
-from arcstack.web.pages.record.asking import today
 
 blueprint = Blueprint("all_orders", __name__, url_prefix="/orders")
 

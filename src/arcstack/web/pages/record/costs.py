@@ -3,13 +3,15 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts import costs
+from arcstack.assess.built import today
 from arcstack.errors import FieldError
-from arcstack.readings.recorded import Booked, Sort, Weighed, booked
-from arcstack.record.costs import MOST_HOURS, MOST_MONEY, WAYS, held, sums, way_sums, weigh
+from arcstack.readings.recorded import Sort, Weighed, booked
+from arcstack.record.costs import MOST_HOURS, MOST_MONEY, WAYS, sums, way_sums
 from arcstack.web.kit import asked, links
-from arcstack.web.kit.session import bench, current_hand, current_who, workshop
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_who, workshop
 from arcstack.web.pages.bench.shown import around_work, head
-from arcstack.web.pages.record.asking import day, money, today, words
 
 blueprint = Blueprint("costs", __name__, url_prefix="/builds/<int:build_id>/<side:side>/costs")
 
@@ -37,36 +39,24 @@ def index(build_id: int, side: str, wrong: str = "", about: str = "") -> str:
     )
 
 
-def _hours(name: str) -> float:
-    return asked.bare_number(request.form, name, "Hours", MOST_HOURS) or 0.0
-
-
 @blueprint.post("")
 def book(build_id: int, side: str) -> Response | tuple[str, int]:
     """Book hours or money, or take a booking back."""
-    here, by, form = head(workshop().open(build_id), side), current_hand(), request.form
+    here, by, form = head(workshop().open(build_id), side), current_hand(), sent()
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand books it? It has a name.")
-        off = asked.whole(form, "off")
+        off = asked.whole(request.form, "off")
         if off is not None:
-            found = next((b for b in booked(here.sheet.events) if b.number == off), None)
-            if found is None:
-                raise FieldError("off", "That was taken back already.")
-            made = Booked(0, found.sort, found.day, found.what, 0.0, 0.0, 0.0, by, off, True)
+            costs.take_back(here, by, booking=off)
         else:
-            sort = next((s for s in Sort if s.value == form.get("sort")), None)
-            if sort is None:
-                raise FieldError("sort", "Hours, parts or outside work?")
-            rate = asked.bare_number(form, "rate", "The rate", MOST_MONEY) or 0.0
-            hours = sort is Sort.HOURS
-            made = held(
-                Booked(
-                    0, sort, day("day", "Day") or today().isoformat(), words("what"), _hours("hours") if hours else 0.0,
-                    rate if hours else 0.0, 0.0 if hours else money("money", "The sum") or 0.0, by,
-                )
+            costs.book(
+                here, by,
+                sort=form.choice("sort", Sort),
+                day=form.day("day", "Day") or today().isoformat(),
+                what=form.line("what"),
+                hours=form.number("hours", "Hours", MOST_HOURS) or 0.0,
+                rate=form.number("rate", "The rate", MOST_MONEY) or 0.0,
+                money=form.money("money", "The sum") or 0.0,
             )  # fmt: skip
-        bench().happened(build_id, made)
     except FieldError as error:
         return index(build_id, side, error.message, "book"), 422
     return redirect(links.at("costs.index", build_id, side))
@@ -75,20 +65,19 @@ def book(build_id: int, side: str) -> Response | tuple[str, int]:
 @blueprint.post("/weigh")
 def weighs(build_id: int, side: str) -> Response | tuple[str, int]:
     """Weigh one way with a part against another, and keep which was taken."""
-    by, form = current_hand(), request.form
-    workshop().row(build_id)
+    here, form = head(workshop().open(build_id), side), sent()
+    chosen = form.text("chosen")
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand weighs it? It has a name.")
         ways = {}
         for way in WAYS:
-            cost = money(f"{way}-money", WAYS[way])
-            hours = _hours(f"{way}-hours")
+            cost, hours = form.money(f"{way}-money", WAYS[way]), form.number(f"{way}-hours", "Hours", MOST_HOURS)
             if cost is not None or hours:
-                ways[way] = cost or 0.0, hours
-        rate = asked.bare_number(form, "rate", "The rate", MOST_MONEY) or 0.0
-        chosen = form.get("chosen", "") if form.get("chosen") in WAYS else ""
-        bench().happened(build_id, weigh(Weighed(0, words("part", 80), ways, rate, chosen, words("reason"), by)))
+                ways[way] = cost or 0.0, hours or 0.0
+        rate = form.number("rate", "The rate", MOST_MONEY) or 0.0
+        costs.weigh(
+            here, current_hand(), part=form.line("part", 80), ways=ways, rate=rate,
+            chosen=chosen if chosen in WAYS else "", reason=form.line("reason"),
+        )  # fmt: skip
     except FieldError as error:
         return index(build_id, side, error.message, "weigh"), 422
     return redirect(links.at("costs.index", build_id, side) + "#weighed")

@@ -3,20 +3,23 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts import power
 from arcstack.application.difference import sentences
-from arcstack.document.words import one_line
+from arcstack.assess.built import today
 from arcstack.drawings.power_curves import power_curves
-from arcstack.errors import DocumentError, FieldError
-from arcstack.formats.power_csv import LARGEST, Columns, Unit, read_power
-from arcstack.readings.recorded import Ran, RunOff, runs
+from arcstack.errors import FieldError
+from arcstack.formats.power_csv import LARGEST, Columns, Unit
+from arcstack.readings.recorded import runs
 from arcstack.record.power import CONDITIONS, REPEATS, Compared, Group, Sense, compare, groups, mean_gain
 from arcstack.units import System
 from arcstack.web.kit import asked, links
-from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.kit.form import Form, sent
+from arcstack.web.kit.session import current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import around_work, head
-from arcstack.web.pages.record.asking import day, today, words
 
 blueprint = Blueprint("power", __name__, url_prefix="/builds/<int:build_id>/<side:side>/power")
+
+MOST_COLUMNS = 99.0
 
 HP = 1.0 / 0.745699872
 UNITS = {System.MM: ("kW", 1.0), System.INCH: ("hp", HP)}
@@ -92,75 +95,44 @@ def _best(found: Compared, factor: float, unit: str) -> str:
     return ". ".join(said)
 
 
-def _columns() -> Columns:
-    form = request.form
-    unit = next((u for u in Unit if u.value == form.get("power_unit")), None)
-    boost = next((u for u in Unit if u.value == form.get("boost_unit")), None)
-
+def _columns(form: Form) -> Columns:
     def column(name: str, label: str) -> int | None:
-        found = asked.bare_number(form, name, label, 99.0, 1.0)
-        return int(found) if found is not None else None
+        return form.count(name, label, MOST_COLUMNS, least=1.0)
 
     return Columns(
-        column("rpm_column", "The column of speed"), column("power_column", "The column of power"), unit,
-        column("boost_column", "The column of boost"), boost,
+        column("rpm_column", "The column of speed"), column("power_column", "The column of power"),
+        form.choice("power_unit", Unit), column("boost_column", "The column of boost"), form.choice("boost_unit", Unit),
     )  # fmt: skip
 
 
 @blueprint.post("")
 def take(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take runs from files or a pasted table: each file is one run, all of them or none."""
-    here, form, by = head(workshop().open(build_id), side), request.form, current_hand()
+    here, form = head(workshop().open(build_id), side), sent()
+    tables = [(f.filename or "table", f.stream.read(LARGEST + 1)) for f in request.files.getlist("table") if f.filename]
+    if pasted := form.text("pasted"):
+        tables.append(("pasted", pasted.encode()))
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand ran it? It has a name.")
-        group = words("group", 60)
-        if not group:
-            raise FieldError("group", "Which state is this? Repeats of one state share a name, as “before”.")
-        files = [
-            (f.filename or "table", f.stream.read(LARGEST + 1)) for f in request.files.getlist("table") if f.filename
-        ]
-        pasted = form.get("pasted", "").strip()
-        if pasted:
-            files.append(("pasted", pasted.encode()))
-        if not files:
-            raise FieldError("table", "Drop the runs as tables, or paste one.")
-        revision = asked.bare_number(form, "revision", "The revision", here.current.revision, 1.0)
-        told = {key: words(f"on-{key}", 60) for key in CONDITIONS}
-        columns, when = _columns(), day("day", "Day") or today().isoformat()
-        made = []
-        for name, data in files:
-            origin = one_line(name.rsplit("/", 1)[-1].rsplit("\\", 1)[-1], 80)
-            try:
-                curve = read_power(data, columns)
-            except DocumentError as error:
-                raise FieldError("table", f"{origin}: {error.message}. Nothing was taken.") from error
-            made.append(
-                Ran(
-                    0, group, when, int(revision or here.current.revision), curve.power, curve.boost,
-                    {k: v for k, v in told.items() if v}, by, f"{origin} ({'; '.join(curve.understood)})"[:300],
-                )
-            )  # fmt: skip
+        power.take_runs(
+            here, current_hand(),
+            group=form.line("group", 60),
+            day=form.day("day", "Day") or today().isoformat(),
+            revision=form.count("revision", "The revision", here.current.revision, least=1.0),
+            conditions={key: form.line(f"on-{key}", 60) for key in CONDITIONS},
+            tables=tables,
+            columns=_columns(form),
+        )  # fmt: skip
     except FieldError as error:
         return index(build_id, side, error.message), 422
-    for event in made:
-        bench().happened(build_id, event)
     return redirect(links.at("power.index", build_id, side))
 
 
 @blueprint.post("/off")
 def off(build_id: int, side: str) -> Response | tuple[str, int]:
     """Take a run back, for a reason; it stays in the record."""
-    here, by = head(workshop().open(build_id), side), current_hand()
-    number, reason = asked.whole(request.form, "run"), words("reason")
+    here, number = head(workshop().open(build_id), side), asked.whole(request.form, "run")
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand takes it back? It has a name.")
-        if number not in {r.number for r in runs(here.sheet.events)}:
-            raise FieldError("run", "That run was taken back already.")
-        if len(reason) < 3:
-            raise FieldError("reason", "Why is the run taken back? A run that is only low stays.")
+        power.take_back(here, current_hand(), run=number, reason=sent().line("reason"))
     except FieldError as error:
         return index(build_id, side, error.message), 422
-    bench().happened(build_id, RunOff(0, number or 0, reason, by))
     return redirect(links.at("power.index", build_id, side))

@@ -3,19 +3,20 @@
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.application.acts.work_done import write_down
 from arcstack.application.difference import sentences
+from arcstack.assess.built import today
 from arcstack.errors import FieldError
 from arcstack.readings import Step
-from arcstack.readings.recorded import Known, Worked, Worker, release
-from arcstack.readings.taking import place_called
+from arcstack.readings.recorded import Known, Worker, release
 from arcstack.record.identity import fingerprint, likeness
-from arcstack.record.ledger import ledger, told
+from arcstack.record.ledger import ledger
 from arcstack.store import Shelf
 from arcstack.units import LENGTH, show
 from arcstack.web.kit import asked, links
-from arcstack.web.kit.session import bench, current_hand, current_system, current_who, workshop
+from arcstack.web.kit.form import sent
+from arcstack.web.kit.session import current_hand, current_system, current_who, workshop
 from arcstack.web.pages.bench.shown import Head, around_work, head
-from arcstack.web.pages.record.asking import day, today, words
 
 blueprint = Blueprint("provenance", __name__, url_prefix="/builds/<int:build_id>/<side:side>/record")
 
@@ -75,20 +76,19 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
 @blueprint.post("/worked")
 def worked(build_id: int, side: str) -> Response | tuple[str, int]:
     """Write down work that was done to the head."""
-    here, form, by = head(workshop().open(build_id), side), request.form, current_hand()
+    here, form = head(workshop().open(build_id), side), sent()
     try:
-        if by.hand == "workshop":
-            raise FieldError("hand", "Whose hand writes it down? It has a name.")
-        worker = next((w for w in Worker if w.value == form.get("worker")), None)
-        known = next((k for k in Known if k.value == form.get("known")), None)
-        if worker is None or known is None:
-            raise FieldError("worker", "Who did it, and how is that known?")
-        places = tuple(place_called(here.sheet, label).label for label in form.getlist("places"))
-        made = Worked(
-            0, day("day", "Day"), worker, words("name", 80), words("done"), known, tuple(form.getlist("touched")),
-            places, by, words("parts"),
+        write_down(
+            here, current_hand(), today(),
+            day=form.day("day", "Day"),
+            worker=form.choice("worker", Worker),
+            name=form.line("name", 80),
+            done=form.line("done"),
+            known=form.choice("known", Known),
+            touched=request.form.getlist("touched"),
+            places=request.form.getlist("places"),
+            parts=form.line("parts"),
         )  # fmt: skip
-        bench().happened(build_id, told(made, today()))
     except FieldError as error:
         return index(build_id, side, error.message), 422
     return redirect(links.at("provenance.index", build_id, side) + "#ledger")
