@@ -2,7 +2,9 @@
 
 import html
 import re
+from threading import Event
 from time import monotonic, sleep
+from typing import Any
 
 import pytest
 
@@ -12,6 +14,7 @@ from arcstack.demo.loader import demo_shelf
 from arcstack.document import Build, change
 from arcstack.shelf import PartKind, ShelfPart, changed
 from arcstack.specify import Want
+from arcstack.web.pages import specify, specify_asked
 from tests.web.conftest import WHO, Browser
 
 
@@ -28,7 +31,7 @@ def settled(browser: Browser, address: str) -> str:
     until = monotonic() + 60.0
     while monotonic() < until:
         page = browser.get(address)
-        if "<progress" not in page:
+        if "<progress" not in page and 'hx-trigger="load delay:500ms"' not in page:
             return page
         sleep(0.1)
     raise AssertionError(f"{address} did not end")
@@ -73,17 +76,17 @@ def test_counts_the_best_and_the_frontier(browser: Browser, head: str) -> None:
 
 def test_one_is_looked_at_and_taken_with_its_reason(browser: Browser, head: str) -> None:
     number = first_number(settled(browser, f"{head}/found"))
-    look = browser.get(f"{head}/look?number={number}")
+    look = settled(browser, f"{head}/look?number={number}")
     keys = re.search(r'name="take" value="([^"]+)"', look)
     assert keys is not None
     assert "Fit these" in look
-    whole = plain(browser.get(f"{head}/row?number={number}"))
+    whole = plain(settled(browser, f"{head}/row?number={number}"))
     assert "tight" in whole or "clear" in whole
     assert "fail" not in whole
     browser.post(head, 409, number=str(number), take="another", base="1")
     # one that would not do is not fitted, whoever asks
     wrong = next(n for n in range(40) if f'value="{n}"' not in settled(browser, f"{head}/found"))
-    theirs = re.search(r'name="take" value="([^"]*)"', browser.get(f"{head}/look?number={wrong}"))
+    theirs = re.search(r'name="take" value="([^"]*)"', settled(browser, f"{head}/look?number={wrong}"))
     assert theirs is not None
     assert "would not do" in browser.post(head, 409, number=str(wrong), take=theirs[1], base="1")
     browser.post(head, 302, number=str(number), take=keys[1], base="1")
@@ -98,7 +101,7 @@ def test_one_is_looked_at_and_taken_with_its_reason(browser: Browser, head: str)
 def test_up_to_six_are_laid_beside_each_other(browser: Browser, head: str) -> None:
     numbers = re.findall(r'name="lay" value="(\d+)"', settled(browser, f"{head}/found"))
     lay = "&".join(f"lay={n}" for n in numbers[:7])
-    page = browser.get(f"{head}/beside?{lay}")
+    page = settled(browser, f"{head}/beside?{lay}")
     assert page.count('<th scope="col">') == 1 + 6
     assert "Moving mass" in page
     assert "Tick up to six" in browser.get(f"{head}/beside")
@@ -152,7 +155,7 @@ def test_a_kind_of_which_too_few_lie_there_stays_as_it_is_where_only_what_is_on_
 
 def test_why_a_part_is_not_in_the_list(browser: Browser, head: str) -> None:
     parts = {p.name: p for p in PartShelf(browser.workshop.database).all()}
-    said = plain(browser.get(f"{head}/part?part={parts['L-6 worn pattern'].key}"))
+    said = plain(settled(browser, f"{head}/part?part={parts['L-6 worn pattern'].key}"))
     assert "L-6 worn pattern" in said
     assert "would do" in said or "turned away by" in said
     # a kind that is fixed is not asked about
@@ -256,6 +259,37 @@ def test_a_search_is_stopped_and_gone_on_with() -> None:
     assert again is not job
     searches.stop("one")
     assert again.ended.wait(5.0)
+
+
+def test_what_is_made_of_many_searches_holds_up_no_single_one() -> None:
+    searches, held = Searches(), Event()
+    slow = searches.start("many", lambda count, stop: held.wait(10.0), many=True)
+    assert searches.start("one", lambda count, stop: "found").ended.wait(5.0)
+    assert not slow.done
+    held.set()
+    assert slow.ended.wait(5.0)
+
+
+def test_nobody_waits_at_a_page_for_a_search_that_takes_long(
+    browser: Browser, head: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    held, real = Event(), specify_asked.search
+
+    def slowly(*args: Any) -> Any:
+        held.wait(30.0)
+        return real(*args)
+
+    monkeypatch.setattr(specify_asked, "search", slowly)
+    monkeypatch.setattr(specify, "WAIT_S", 0.05)
+    for part in ("why", "look?number=0", "row?number=0", "beside?lay=0", "part?part=none"):
+        page = browser.get(f"{head}/{part}")
+        assert "Being searched" in page, part
+        assert f'hx-get="{head}/{part}' in html.unescape(page), part
+    before = browser.workshop.open(int(head.split("/")[2])).revision
+    assert "still being made" in browser.post(head, 409, base=1, number=0, take="x")
+    assert browser.workshop.open(int(head.split("/")[2])).revision == before
+    held.set()
+    assert "Being searched" not in settled(browser, f"{head}/look?number=0")
 
 
 def test_wants_are_read_strictly(browser: Browser, head: str) -> None:

@@ -1,4 +1,4 @@
-"""Searches of a shelf: one after another in the background, kept, counted, stopped."""
+"""Searches of a shelf: in the background, kept, counted, stopped."""
 
 import logging
 from collections import OrderedDict
@@ -48,21 +48,28 @@ class Job:
 
 
 class Searches:
-    """Searches by what they ask. What nobody asks for any more is stopped, the latest results are kept."""
+    """Searches by what they ask. What nobody asks for any more is stopped, the latest results are kept.
+
+    One is made after another. What is made of many searches goes beside them, one at a time too: nobody who asks for
+    a list waits until a hand that went away is given up.
+    """
 
     def __init__(self) -> None:
         self._lock = Lock()
         self._jobs: OrderedDict[Hashable, Job] = OrderedDict()
-        self._pool = ThreadPoolExecutor(1, thread_name_prefix="search")
+        self._one, self._many = (ThreadPoolExecutor(1, thread_name_prefix=name) for name in ("search", "searches"))
 
-    def start(self, key: Hashable, work: Work, again: bool = False) -> Job:
-        """Have a search made, or look how far it is; one that was stopped is begun anew where asked ``again``."""
+    def start(self, key: Hashable, work: Work, again: bool = False, many: bool = False) -> Job:
+        """Have a search made, or look how far it is; one that was stopped is begun anew where asked ``again``.
+
+        ``many`` says that it is made of many searches.
+        """
         with self._lock:
             job = self._jobs.get(key)
             if job is None or (again and job.stopped):
                 job = self._jobs[key] = Job()
                 job.asked = monotonic()
-                self._pool.submit(self._run, job, work)
+                (self._many if many else self._one).submit(self._run, job, work)
             job.asked = monotonic()
             self._jobs.move_to_end(key)
             while len(self._jobs) > KEPT:

@@ -83,7 +83,7 @@ def found(build_id: int, side: str) -> str:
     """What came of it, or how far it is."""
     asked = asked_for()
     head = head_of(build_id, side, asked)
-    job = _waited(job_of(head, asked, request.args.get("again") == "1"), WAIT_S)
+    job = _waited(job_of(head, asked, request.args.get("again") == "1"))
     place = {"build_id": build_id, "side": side, "asked": asked}
     if not job.done:
         return render_template("specify/_running.html", **place, job=job)
@@ -149,19 +149,35 @@ def _choices(it: Found, head: Head) -> list[tuple[str, list[ShelfPart]]]:
     ]
 
 
-def _waited(job: Job, most_s: float | None = None) -> Job:
+def _waited(job: Job) -> Job:
     """A search that has ended, or the time is up; meanwhile other pages are worked."""
     with set_aside():
-        job.ended.wait(most_s)
+        job.ended.wait(WAIT_S)
     return job
+
+
+class StillSearched(Exception):
+    """What is looked at is of a search that has not ended; whoever asks is told, and asks again."""
+
+
+@blueprint.errorhandler(StillSearched)
+def _later(_error: StillSearched) -> str | tuple[str, int]:
+    if request.method == "GET":
+        return render_template("specify/_later.html", again=request.full_path)
+    return render_template("parts/_told.html", words="The search is still being made: look again in a moment."), 409
 
 
 # -- one that is looked at
 
 
 def _looked(head: Head, asked: Asked, number: int) -> tuple[Found, Row]:
-    """A combination of a search that is at hand, or made again; 404 for one that there is not."""
+    """A combination of a search that is at hand, or made again; 404 for one that there is not.
+
+    Raises ``StillSearched``.
+    """
     job = _waited(job_of(head, asked))
+    if not job.done:
+        raise StillSearched
     if job.found is None or not 0 <= number < job.found.space.size:
         abort(404)
     return job.found, job.found.row(number)
@@ -305,9 +321,12 @@ def why(build_id: int, side: str) -> str:
     it, _ = _looked(head, asked, 0)
     key = ("why", head.key(asked))
     job = searches().start(
-        key, lambda count, stop: why_not(head.ctx, head.parts, it, count, stop), request.args.get("again") == "1"
+        key,
+        lambda count, stop: why_not(head.ctx, head.parts, it, count, stop),
+        request.args.get("again") == "1",
+        many=True,
     )
-    _waited(job, WAIT_S)
+    _waited(job)
     told: list[Answer | NoAnswer] = job.found.answers if job.found else []
     system = current_system()
     return render_template(
@@ -367,8 +386,9 @@ def cams(build_id: int, side: str) -> str:
         _cams_key(head, asked, kept),
         lambda count, stop: with_each(head.ctx, cams, head.parts, head.ask(asked), count, stop),
         request.args.get("again") == "1",
+        many=True,
     )
-    _waited(job, WAIT_S)
+    _waited(job)
     told: list[WithCam] = job.found or []
     system = current_system()
     rows = [
