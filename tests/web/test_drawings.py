@@ -13,6 +13,7 @@ from arcstack.checks import Level
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
 from arcstack.drawings.clashes import clashes
+from arcstack.drawings.crown import crown, lobe_picture
 from arcstack.drawings.geometry import geometry
 from arcstack.drawings.marks import mark
 from arcstack.drawings.parts import lobe_outline
@@ -21,7 +22,6 @@ from arcstack.drawings.section import section
 from arcstack.mech.cam.law import SymmetricLobe
 from arcstack.units import LENGTH, System, show
 from arcstack.web.stages.cam.charts import cam_chart
-from arcstack.web.stages.cam.crown import crown, lobe_picture
 from arcstack.web.stages.clearance.charts import clearance_chart
 from tests.builds import typed
 

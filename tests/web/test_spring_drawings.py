@@ -9,6 +9,7 @@ import pytest
 from arcstack.assess import assess, coil, cost, elastic, spring, surge
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
+from arcstack.drawings.goodman import goodman_picture
 from arcstack.drawings.section import section
 from arcstack.dynamics.motion import trace
 from arcstack.trials.heights import height_sweep
@@ -17,7 +18,6 @@ from arcstack.units import System
 from arcstack.web.stages.boost.charts import gas_chart
 from arcstack.web.stages.control.charts import coil_frames, cost_chart, sweep_chart, trace_chart
 from arcstack.web.stages.springs.charts import height_chart, load_chart, surge_chart
-from arcstack.web.stages.springs.goodman import goodman_picture
 from tests.builds import SWEEPS
 
 SOUND, FAILING = demo_builds()

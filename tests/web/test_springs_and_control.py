@@ -16,10 +16,10 @@ from arcstack.assess import assess
 from arcstack.assess.catalogue import figures
 from arcstack.demo import demo_builds
 from arcstack.document import Build, change
+from arcstack.drawings.force_map import force_map
 from arcstack.dynamics import warm
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.units import System
-from arcstack.web.stages.control.force_map import force_map
 from arcstack.web.stages.springs.view import compared
 from tests.web.conftest import WHO, Browser, browsing
 
@@ -94,7 +94,7 @@ def test_one_turn_at_a_speed(browser: Browser) -> None:
 @pytest.mark.parametrize("rpm", ["50000", "0", "-4", "fast", ""])
 def test_a_speed_that_no_cam_turns_is_told(browser: Browser, rpm: str) -> None:
     page = browser.get(f"/builds/{browser.sound}/intake/train/trace?rpm={rpm}", 422)
-    assert "between 300 and 25,000 rpm" in page
+    assert "between 300 rpm and 25,000 rpm" in page
 
 
 def test_a_sweep_of_ones_own_and_its_ends(browser: Browser) -> None:
@@ -171,7 +171,7 @@ def test_packs_on_one_basis(browser: Browser) -> None:
     same = browser.get(f"{at}?basis=same&height=1.40+in")
     assert same.count("35.56 mm") == 3
     assert "no figure" in browser.get(f"{at}?height=tall")
-    assert "no valve spring’s height" in browser.get(f"{at}?height=300")
+    assert "Target height" in browser.get(f"{at}?height=300")
     dear = browser.get(f"{at}?sort=price")
     assert dear.index("TS-30 outer") < dear.index("CR-27 beehive") < dear.index("HV-38 heavy dual")
     light = browser.get(f"{at}?sort=moving")

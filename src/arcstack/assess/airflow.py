@@ -29,6 +29,11 @@ def useful_lift(ctx: Context) -> Figure:
     return length("L_u", "Useful lift", value, "L_u = (d_t² − d_s²)/(4·d_v)", throat, stem, head, note=note)
 
 
+def useful_gross_lift_mm(ctx: Context) -> float:
+    """Lift of the curve, lash still in it, at which the valve stands at its useful lift."""
+    return useful_lift(ctx).value + cam.lash(ctx).value
+
+
 @figure
 def lift_over_useful(ctx: Context) -> Figure:
     """Net lift over useful lift, and how long the valve is past it."""

@@ -400,6 +400,11 @@ def spread(ctx: Context, value: float, others: Sequence[float]) -> tuple[float, 
     return min(value, *others), max(value, *others)
 
 
+def reaches(ctx: Context, lift_at_valve_mm: float) -> bool:
+    """Whether the curve rises past a lift of the valve before lash."""
+    return lift_at_valve_mm < gross_lift(ctx).value
+
+
 def at_valve_mm(ctx: Context, lobe_mm: float) -> float:
     """Lift of the valve, before lash, at a lift of the lobe."""
     return float(motion(ctx).valve_mm(np.array([lobe_mm]))[0])

@@ -1,7 +1,7 @@
 """Valve to piston hot at overspeed: what rod, bearings, heat and float take from the gap as it stands cold."""
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import cast
 
 from arcstack.assess import elastic, piston
@@ -112,6 +112,30 @@ def takes(ctx: Context) -> tuple[Figure, ...]:
 
     rows = (along(rod), along(play), along(growth, -1.0), floats(ctx))
     return tuple(r for r in rows if r.value or r.band)
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step from the cold gap to what is left hot: its figure, and from where to where it leads (mm)."""
+
+    figure: Figure
+    start_mm: float
+    end_mm: float
+
+    @property
+    def gives(self) -> bool:
+        """Whether it gives back instead of taking."""
+        return self.end_mm > self.start_mm
+
+
+def steps(ctx: Context) -> tuple[Step, ...]:
+    """The cold gap, what is taken from it or given back, one after the other, and what is left."""
+    cold, left = piston.swept_gap(ctx), gap(ctx)
+    found, at = [Step(cold, 0.0, cold.value)], cold.value
+    for take in takes(ctx):
+        found.append(Step(take, at, at - take.value))
+        at -= take.value
+    return (*found, Step(left, 0.0, left.value))
 
 
 @figure

@@ -51,10 +51,7 @@ class _ChainPack:
     chains: tuple[Chain, ...]
 
     def load_N(self, lift_mm: Array) -> Array:
-        held: Array = sum(
-            (c.load_N + lift_mm * (c.rate_N_per_mm + c.stiffening_N_per_mm2 * lift_mm) for c in self.chains),
-            start=0.0 * lift_mm,
-        )
+        held: Array = sum((c.load_at_N(lift_mm) for c in self.chains), start=0.0 * lift_mm)
         return held
 
     def straight(self) -> None:

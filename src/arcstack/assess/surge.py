@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from arcstack.assess import cam, coil, spring
 from arcstack.assess.check import Check, Named, Says
 from arcstack.assess.context import Context, figure
@@ -18,7 +20,10 @@ COIL_DAMPING = setting("train.coil_damping")
 _FRICTION_SHARE = {Damping.NONE: 0.0, Damping.INTERFERENCE: 0.05, Damping.FLAT: 0.07}
 """Rub of the pack as a share of its seat load, where it is not given."""
 
-AVOID_SHARE = setting("surge.avoid_share")
+AVOID_SHARE, MATTERS_SHARE = setting("surge.avoid_share"), setting("surge.matters_share")
+
+FROM_SHARE, TO_SHARE = setting("surge.from_share"), setting("surge.to_share")
+"""How far below and above the limiter surge is looked at over speed."""
 
 HARMONICS = range(4, 21)
 
@@ -111,6 +116,7 @@ class Ringing:
     spring: str
     found: surge_model.Resonance
     avoid: bool
+    matters: bool
 
     @property
     def words(self) -> str:
@@ -124,7 +130,7 @@ def ringing(ctx: Context) -> list[Ringing]:
     top = max(ctx.document.brief.overspeed.value if ctx.document.brief.overspeed else 0.0, limiter) * 1.05
     lift = harmonics(ctx)
     loads = spring.open_loads(ctx)
-    rub = friction(ctx).value
+    rub, least = friction(ctx).value, spring.open_load(ctx).value * MATTERS_SHARE
     rows = []
     for at, (name, own) in enumerate(zip(coiled(ctx), frequencies(ctx), strict=True)):
         rate, share = own_rate(ctx, name).value, loads[min(at, len(loads) - 1)].value * AVOID_SHARE
@@ -133,8 +139,28 @@ def ringing(ctx: Context) -> list[Ringing]:
                 harmonic, float(lift[harmonic]), own.value, rate, coil_damping(ctx).value, rub
             )
             if limiter / 3.0 <= found.rpm <= top:
-                rows.append(Ringing(name, found, found.load_lost_N > share))
+                rows.append(Ringing(name, found, found.load_lost_N > share, found.load_lost_N > least))
     return sorted(rows, key=lambda r: -r.found.rpm)
+
+
+@dataclass(frozen=True)
+class OverSpeed:
+    """A spring's surge order over crank speed, and the harmonic of the lift that rings it there (mm)."""
+
+    spring: str
+    order: Array
+    rings_mm: Array
+
+
+def over_speed(ctx: Context, points: int) -> tuple[Array, tuple[OverSpeed, ...]]:
+    """Speeds (rpm) round the limiter, and each spring over them."""
+    limiter, over = ctx.entry("brief.limiter", "n_l").value, ctx.document.brief.overspeed
+    rpm = np.linspace(FROM_SHARE * limiter, TO_SHARE * max(limiter, over.value if over else 0.0), points)
+    lift, damping, found = harmonics(ctx), coil_damping(ctx).value, []
+    for name, own in zip(coiled(ctx), frequencies(ctx), strict=True):
+        order = surge_model.order(np.full_like(rpm, own.value), rpm)
+        found.append(OverSpeed(name, order, surge_model.harmonic_near_mm(lift, order, damping)))
+    return rpm, tuple(found)
 
 
 CHECKS = (

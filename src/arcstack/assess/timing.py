@@ -24,6 +24,19 @@ def events(ctx: Context, lift_at_valve_mm: float, advance_rad: float = 0.0) -> t
     return guarded(lambda: timing.events(law, lift_at_valve_mm, nose, advance_rad), "events")
 
 
+def events_net(ctx: Context) -> timing.Events:
+    """Events at 1 mm of net lift. Raises ``OutOfReason``, ``NotKnown``."""
+    return events(ctx, OVERLAP_LIFT_MM + cam.lash(ctx).value)
+
+
+def from_centres(ctx: Context, e: timing.Events) -> tuple[float, float]:
+    """How long before its dead centre a valve opens and how long after it closes, rad: an intake before TDC and after
+    BDC, an exhaust before BDC and after TDC."""
+    if ctx.intake:
+        return -e.opens_rad, e.closes_rad - math.pi
+    return -e.opens_rad - math.pi, e.closes_rad
+
+
 def _worst_phase(intake: Context, exhaust: Context) -> tuple[Figure, Figure]:
     return phaser.toward_if_said(intake), phaser.toward_if_said(exhaust)
 

@@ -43,6 +43,15 @@ class Chain:
     stiffening_N_per_mm2: float = 0.0
     coils: int = COILS
 
+    def load_at_N(self, lift_mm: Array) -> Array:
+        """Its load over lift, standing still.
+
+        >>> float(Chain(300.0, 32.0, 12.0, stiffening_N_per_mm2=0.5).load_at_N(np.array([10.0]))[0])
+        670.0
+        """
+        load: Array = self.load_N + lift_mm * (self.rate_N_per_mm + self.stiffening_N_per_mm2 * lift_mm)
+        return load
+
     @property
     def masses(self) -> int:
         return self.coils if self.mass_kg > 0.0 else 0

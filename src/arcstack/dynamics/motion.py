@@ -20,7 +20,8 @@ MOST_TURNS = 12
 STEP_S = 1.25e-6
 """Time step; half of it moves no reported figure by more than one percent."""
 
-FASTEST_RPM = 25_000.0
+SLOWEST_RPM, FASTEST_RPM = 300.0, 25_000.0
+"""Speeds between which a train is looked at; a sweep may begin slower."""
 
 
 @dataclass(frozen=True)
@@ -65,6 +66,18 @@ class Trace:
     seat_N: Array
     springs_N: tuple[Array, ...]
     coils_mm: tuple[Array, ...]
+
+    @property
+    def cam_mm(self) -> Array:
+        """What of the cam's lift reaches the valve: none while lash is open."""
+        cam: Array = np.maximum(self.follower_mm, 0.0)
+        return cam
+
+    @property
+    def parted_mm(self) -> Array:
+        """By how much the valve has left the cam, while the cam holds it open at all."""
+        parted: Array = np.where(self.follower_mm > 0.0, np.maximum(self.valve_mm - self.follower_mm, 0.0), 0.0)
+        return parted
 
     @property
     def seconds(self) -> Array:

@@ -93,6 +93,11 @@ class LeastGap:
     crank_rad: float
     phaser_rad: float
 
+    @property
+    def is_phased(self) -> bool:
+        """Whether it lies at a phaser that is off its parked place."""
+        return abs(self.phaser_rad) > 1e-9
+
 
 @dataclass(frozen=True)
 class ValveToPiston:

@@ -4,10 +4,13 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from arcstack.assess import phaser, piston, running, timing
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Level, Verdict
 from arcstack.mech import pushed
+from arcstack.mech.cam.law import Array
 from arcstack.mech.piston import LeastGap, ValveToPiston, along_valve
 from arcstack.mech.scatter import Known, off_the_rest
 from arcstack.mech.timing import tooth_rad
@@ -63,6 +66,27 @@ class Gaps:
     def gasket_mm(self) -> float:
         """What the mock-up's gasket adds to every travel, along the valve."""
         return _gasket_mm(self.stood, self.pair)
+
+    def gap_mm(self, pair: ValveToPiston, crank_rad: Array) -> Array:
+        """A model's gap over the crank, its phaser as the engine stood, no lash."""
+        return pushed.gap_mm(pair, crank_rad, 0.0, self.stood.phaser_rad)
+
+    @property
+    def by_dial(self) -> list[tuple[float, float]]:
+        """Crank angle (rad) and gap (mm) of each push: the mock-up's gasket taken out, and its lash where the valve was
+        open by then, as both are out of the curves."""
+        found = []
+        for row in self.rows:
+            at = np.array([row.push.crank_rad])
+            lash = self.gap_mm(self.pair, at) - pushed.gap_mm(self.pair, at, self.stood.lash_mm, self.stood.phaser_rad)
+            found.append((row.push.crank_rad, row.push.travel_mm + float(lash[0]) - self.gasket_mm))
+        return found
+
+    @property
+    def by_clay(self) -> list[tuple[float, float]]:
+        """Where each imprint of this phaser's place was thinnest by the model (crank, rad), and its gap (mm)."""
+        at = self.pair.least_gap(self.stood.phaser_rad, self.stood.phaser_rad).crank_rad
+        return [(at, c.gap_mm) for c in self.clays if c.stood.phaser_rad == self.stood.phaser_rad]
 
     @property
     def clay_mm(self) -> float | None:

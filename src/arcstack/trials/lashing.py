@@ -9,6 +9,7 @@ from arcstack.assess.assessment import level as level_of
 from arcstack.assess.built import today
 from arcstack.assess.context import Context, known
 from arcstack.checks import Evidence, Figure, Level, Verdict
+from arcstack.checks.verdict import HAIR
 from arcstack.document.parts import Adjuster
 from arcstack.document.places import Place
 from arcstack.evidence.passing import Stands, holds
@@ -312,6 +313,10 @@ class Rise:
 
     mm: float
     lost_N: float | None
+
+    @property
+    def is_up(self) -> bool:
+        return self.mm > HAIR
 
 
 def rise(design: Context, found: History, ratio: float = 1.0) -> Rise:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from arcstack.assess.context import Context
 from arcstack.checks import Evidence
-from arcstack.document import SLOTS, Build, Entry, height_with, outdated
+from arcstack.document import FIELDS, SLOTS, Build, Entry, height_with, outdated
 from arcstack.document.parts import Candidate, HeightBasis, SpringPack, Stack, trimmed
 
 _PACK = tuple(SpringPack.model_fields)
@@ -118,3 +118,11 @@ def tried(ctx: Context, height_mm: float | None = None, own_height: bool = False
             here = at_height(here, side, at)
         found.append(TriedPack(slot, label, ctx.of(here), at))
     return found
+
+
+def spring_height(ctx: Context, height_mm: float) -> float:
+    """A height that a valve spring can stand at, mm. Raises ``QuantityError``."""
+    spec = FIELDS[f"{ctx.side_name}.stack.target_height"].quantity
+    assert spec is not None
+    spec.check(height_mm)
+    return height_mm

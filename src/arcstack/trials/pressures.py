@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from arcstack.assess import Assessment, checks
+from arcstack.assess import Assessment, checks, gas
 from arcstack.assess.assessment import level, work
 from arcstack.assess.check import Mover
 from arcstack.assess.context import Context
@@ -14,19 +14,29 @@ RATIO_RANGE = (0.3, 4.0)
 PULSE_RANGE = (1.0, 3.0)
 
 
+def ratio_now(ctx: Context) -> float:
+    """Back pressure over boost as it stands, within what is supposed of it."""
+    return min(max(gas.back_pressure(ctx).value / gas.boost(ctx).value, RATIO_RANGE[0]), RATIO_RANGE[1])
+
+
+def pulse_now(ctx: Context) -> float:
+    """Pulse peak over mean back pressure as it stands, within what is supposed of it."""
+    return min(max(gas.pulse_peak(ctx).value / gas.back_pressure(ctx).value, PULSE_RANGE[0]), PULSE_RANGE[1])
+
+
+def pressures_of(build: Build, ratio: float, pulse: float) -> tuple[float, float] | None:
+    """Back pressure at ``ratio`` × boost and the peak of its pulse, gauge bar; None while boost is not known."""
+    boost = build.brief.boost
+    return None if boost is None else (ratio * boost.value, ratio * boost.value * pulse)
+
+
 def supposed(build: Build, ratio: float, pulse: float) -> Build:
     """The build with its back pressure at ``ratio`` × boost and the pulse's peak at ``pulse`` × that."""
-    boost = build.brief.boost
-    assert boost is not None
-
-    def entry(value: float) -> Entry:
-        return Entry(value=value, typed=f"{value:.12g} bar", evidence=Evidence.ASSUMED)
-
-    back = ratio * boost.value
+    pressures = pressures_of(build, ratio, pulse)
+    assert pressures is not None
+    back, peak = (Entry(value=v, typed=f"{v:.12g} bar", evidence=Evidence.ASSUMED) for v in pressures)
     return build.model_copy(
-        update={
-            "brief": build.brief.model_copy(update={"back_pressure": entry(back), "pulse_peak": entry(back * pulse)})
-        }
+        update={"brief": build.brief.model_copy(update={"back_pressure": back, "pulse_peak": peak})}
     )
 
 

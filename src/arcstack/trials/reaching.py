@@ -33,6 +33,9 @@ class Rank(StrEnum):
     NEAREST = "nearest to target"
 
 
+ON_TARGET_MM = setting("meaning.on_target")
+
+
 @dataclass(frozen=True)
 class Wish:
     """What is asked: which kinds may change, how many shims in how much height, what comes first."""
@@ -61,6 +64,10 @@ class Reached:
         """What the parts and shims cost together, where each price is known."""
         bought = [*self.parts, *self.shims]
         return sum(p.price.value for p in bought if p.price) if all(p.price for p in bought) else None
+
+    @property
+    def is_on_target(self) -> bool:
+        return abs(self.off_mm) <= ON_TARGET_MM
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,9 @@ from arcstack.units import ANGLE
 LIFT_RIGHT_MM = setting("mock_up.lift_right")
 TOOTH_RAD = math.radians(setting("mock_up.tooth"))
 BACK_MM = setting("mock_up.back")
+TURN_SHOWS_RAD = math.radians(setting("mock_up.twist_tells"))
+TURN_TELLS_RAD = math.radians(setting("mock_up.advance_tells"))
+SLOT_MM = setting("mock_up.slot_radius")
 WHEEL_RAD = math.radians(setting("mock_up.wheel_good"))
 
 
@@ -64,6 +67,36 @@ class Timed:
             by_place.setdefault(p.read.place, []).append(p.advance_rad)
         means = [_mean(values) for values in by_place.values()]
         return max(means) - min(means) if len(means) > 1 else None
+
+    @property
+    def shows_turn(self) -> bool:
+        """Whether a turn of the camshaft in its gear is worth drawing."""
+        return bool(self.advance_rad) and abs(self.turn_cam_rad) > TURN_SHOWS_RAD
+
+    @property
+    def asks_turn(self) -> bool:
+        """Whether the camshaft is to be turned in its gear: by a slot, not by a tooth."""
+        turns = self.points in (Points.GEAR, Points.AS_CARD) and not self.teeth
+        return turns and abs(self.turn_cam_rad) > TURN_TELLS_RAD
+
+    @property
+    def is_lash_or_ratio(self) -> bool:
+        """Whether the passes point to lash or ratio."""
+        return self.points in (Points.LASH, Points.RATIO)
+
+    @property
+    def is_off_beside(self) -> bool:
+        """Whether the cam stands off its card also with lash or ratio, which the passes point to, taken out."""
+        return self.is_lash_or_ratio and abs(self.advance_rad or 0.0) > TURN_TELLS_RAD
+
+    @property
+    def leaves_gear(self) -> bool:
+        """Whether the passes point to anything that no turn in the gear mends."""
+        return self.points not in (None, Points.GEAR, Points.AS_CARD)
+
+    @property
+    def is_early(self) -> bool:
+        return (self.advance_rad or 0.0) > 0.0
 
     @property
     def counted(self) -> tuple[Degreed, ...]:
@@ -122,6 +155,19 @@ def timed(ctx: Context, mock: MockUp) -> Timed:
     verdicts = (*tdc, *_verdicts(ctx, own, mean, same, advance - kept, half))
     turn = degreeing.turn_in_gear_rad(advance)
     return Timed(tuple(rows), own, highest, advance, points, turn, teeth, verdicts, last.place, half)
+
+
+def along_slot_mm(ctx: Context, found: Timed) -> tuple[float, float]:
+    """The radius of the gear's slots, or a usual one, and by how much the camshaft's turn moves along them (mm)."""
+    radius = known(lambda: ctx.entry("engine.slot_radius", "R_s"))
+    at = radius.value if radius is not None else SLOT_MM
+    return at, abs(found.turn_cam_rad) * at
+
+
+def twisted(ctx: Context, found: Timed) -> bool | None:
+    """Whether two valves of a cam lie further apart in its timing than a reading repeats; None while that is open."""
+    twist, limit = found.twist_rad, ctx.limit("timing.repeat").high
+    return None if twist is None or limit is None else twist > limit
 
 
 def _advance_half(same: Sequence[Degreed]) -> float:

@@ -15,6 +15,9 @@ WITHIN, STRONG = setting("wear.conflict"), setting("wear.strong")
 ABSENT_FROM, ABSENT_TAKES = setting("wear.absent_from"), setting("wear.absent")
 
 
+LEAST_SHOWN = 3
+
+
 @dataclass(frozen=True)
 class Says:
     """What one sign says of one cause: points for it, or against it where they are below nought."""
@@ -72,6 +75,11 @@ class Diagnosis:
     links: tuple[Met, ...]
     conflict: str
     normal: tuple[Sign, ...]
+
+    @property
+    def weighed(self) -> list[Scored]:
+        """Causes that something speaks for, and in any case the first few."""
+        return [s for n, s in enumerate(self.scored) if s.points > 0.0 or n < LEAST_SHOWN]
 
     @property
     def began(self) -> Met | None:

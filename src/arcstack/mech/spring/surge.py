@@ -49,6 +49,25 @@ def lift_harmonics_mm(valve_law: LiftLaw, lash_mm: float = 0.0, highest: int = 4
     return np.abs(np.fft.rfft(net))[: highest + 1] * 2.0 / points
 
 
+def harmonic_near_mm(amplitudes_mm: Array, order: Array, damping_ratio: float) -> Array:
+    """The harmonic of the lift that stands next to a spring's order, by how far that lets it ring the spring (mm).
+
+    Where a harmonic's number is the order, all of it rings; beside it, what the resonance curve of one damped mode
+    leaves. Harmonics past the last that is given count as none.
+
+    Source: steady answer of one damped mode, over its answer at resonance.
+
+    >>> h = np.array([0.0, 4.0, 1.0, 0.5])
+    >>> harmonic_near_mm(h, np.array([2.0, 2.2, 9.0]), 0.01).round(3).tolist()
+    [1.0, 0.114, 0.0]
+    """
+    near = np.rint(order).astype(int)
+    amplitude = np.where(near < len(amplitudes_mm), amplitudes_mm[np.minimum(near, len(amplitudes_mm) - 1)], 0.0)
+    off = (near / order) ** 2 - 1.0
+    rung: Array = amplitude / np.hypot(1.0, off / (2.0 * damping_ratio))
+    return rung
+
+
 @dataclass(frozen=True)
 class Resonance:
     """A speed at which a harmonic rings the spring: swing of the middle coil (mm) and load it takes off (N)."""

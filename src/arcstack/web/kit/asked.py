@@ -73,13 +73,13 @@ def figure(values: Values, name: str, default: float, low: float, high: float) -
     return value
 
 
-def some_figure(values: Values, name: str) -> float | None:
-    """A figure that was typed, None where it is none or not finite."""
+def some_figure(values: Values, name: str, most: float = 1e9) -> float | None:
+    """A figure that was typed, None where it is none, not finite, or ``most`` or further from nought."""
     try:
         value = float(values.get(name) or "")
     except ValueError:
         return None
-    return value if math.isfinite(value) and abs(value) < 1e9 else None
+    return value if math.isfinite(value) and abs(value) < most else None
 
 
 _PATH = re.compile(r"/[A-Za-z0-9/_.-]*(\?[A-Za-z0-9_.&=%+-]*)?")

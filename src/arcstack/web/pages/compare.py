@@ -66,12 +66,11 @@ def _degrees(angle: float) -> str:
 
 
 def _duration(t: TriedCam) -> str:
-    return _degrees(timing.events(t.ctx, 1.0 + cam.lash(t.ctx).value).duration_rad)
+    return _degrees(timing.events_net(t.ctx).duration_rad)
 
 
 def _events(t: TriedCam) -> str:
-    e = timing.events(t.ctx, 1.0 + cam.lash(t.ctx).value)
-    first, last = (-e.opens_rad, e.closes_rad - math.pi) if t.ctx.intake else (-e.opens_rad - math.pi, e.closes_rad)
+    first, last = timing.from_centres(t.ctx, timing.events_net(t.ctx))
     return f"{_degrees(first)} / {_degrees(last)}"
 
 

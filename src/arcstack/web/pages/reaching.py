@@ -94,9 +94,9 @@ def _row(ctx: Context, row: Reached, system: System) -> Row:
         ", ".join(p.name for p in row.parts) or "as fitted",
         " + ".join(p.name for p in row.shims) or "no shim",
         show(row.height_mm, LENGTH, system).number,
-        f"{'+' if row.off_mm > 0 else ''}{show(row.off_mm, LENGTH, system).number}"
-        if abs(row.off_mm) > 5e-4
-        else "on target",
+        "on target"
+        if row.is_on_target
+        else f"{'+' if row.off_mm > 0 else ''}{show(row.off_mm, LENGTH, system).number}",
         tuple(cells),
         show(mass.value, MASS, system).number if isinstance(mass, Figure) else "–",
         f"{row.price:.2f}" if row.price is not None else "–",

@@ -18,7 +18,7 @@ from arcstack.web.pages.bench.shown import Head, around_work, coming, head
 
 blueprint = Blueprint("diagnosis", __name__, url_prefix="/builds/<int:build_id>/<side:side>/back/diagnosis")
 
-LEAST_SHOWN, MOST_TOLD = 3, 4
+MOST_TOLD = 4
 
 READINGS = {
     "seat": ("bench.index", "?key=seat_width"), "springs": ("springs_bench.index", ""),
@@ -70,7 +70,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     scope, at = _scope(here)
     told, record = diagnosed(here, at), witnesses(here.design, here.built, here.sheet, current_system())
     words, reading = told.next_reading
-    weighed = [s for n, s in enumerate(told.scored) if s.points > 0.0 or n < LEAST_SHOWN]
+    weighed = told.weighed
     return render_template(
         "bench/diagnosis.html",
         **around_work(here, "diagnosis", "Diagnosis"),

@@ -120,7 +120,7 @@ def _told(here: Head, found: Plan, system: System) -> list[tuple[History, Level,
         level, words = judged(ctx, own)
         means = rise(ctx, own)
         says = ""
-        if means.mm > 1e-9 and not own.beds:
+        if means.is_up and not own.beds:
             says = f"the stem stands {show(means.mm, LENGTH, system)} higher"
             if means.lost_N is not None:
                 says += f", the spring carries {show(means.lost_N, FORCE, system)} less"

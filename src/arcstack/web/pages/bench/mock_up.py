@@ -5,13 +5,14 @@ import math
 from flask import Blueprint, redirect, render_template, request
 from werkzeug.wrappers import Response
 
+from arcstack.assess.context import Context
 from arcstack.document import SIDES, Entry
 from arcstack.drawings.gear_turn import gear_turn
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings.mock_up import ADJUSTERS, EDGES, MockUp
 from arcstack.trials.clearances import least_of_side
 from arcstack.trials.mocked import Mocked, mocked
-from arcstack.trials.timed import Timed, told_apart
+from arcstack.trials.timed import Timed, along_slot_mm, told_apart, twisted
 from arcstack.units import ANGLE, LENGTH, show
 from arcstack.web.kit import links
 from arcstack.web.kit.form import sent
@@ -70,7 +71,7 @@ def page(build_id: int, side: str, wrong: str = "", act: str = "") -> str:
         typed=request.form if wrong else {},
         words=_words(here, found) if found else [],
         drawing=gear_turn(found.turn_cam_rad, "the way the camshaft is turned within its gear")
-        if found and found.advance_rad and abs(found.turn_cam_rad) > 1e-4
+        if found and found.shows_turn
         else None,
         deg=deg,
         mm=mm,
@@ -129,52 +130,49 @@ def _next_crank(mock: MockUp) -> str:
 
 
 USUAL_STEP_DEG = 5.0
-USUAL_SLOT_MM = 40.0
-
-
-def slot_mm(here: Head) -> float:
-    """Radius of the gear's slots, or a usual one while it is not given."""
-    entry = here.current.build.engine.slot_radius
-    return entry.value if isinstance(entry, Entry) else USUAL_SLOT_MM
 
 
 def _words(here: Head, found: Timed) -> list[str]:
     """What the timing says, what to do, and what tells its causes apart."""
-    told = _moves(found, slot_mm(here))
+    ctx = here.design.sides[here.side]
+    told = _moves(ctx, found)
     other = SIDES[1] if here.side == SIDES[0] else SIDES[0]
-    apart = told_apart(here.design.sides[here.side], found, mocked(here.design, here.sheet, other).timed)
+    apart = told_apart(ctx, found, mocked(here.design, here.sheet, other).timed)
     told += [apart] if apart else []
-    twist, limit = found.twist_rad, here.design.sides[here.side].limit("timing.repeat").high
-    if twist is not None and limit is not None:
-        by = show(twist, ANGLE, current_system())
-        word = "the cam is not twisted" if twist <= limit else "a twisted cam, or a dial that moved"
-        told.append(f"Its valves agree to {by}: {word}." if twist <= limit else f"Its valves lie {by} apart: {word}.")
+    twist = twisted(ctx, found)
+    if twist is not None and found.twist_rad is not None:
+        by = show(found.twist_rad, ANGLE, current_system())
+        told.append(
+            f"Its valves lie {by} apart: a twisted cam, or a dial that moved."
+            if twist
+            else f"Its valves agree to {by}: the cam is not twisted."
+        )
     return told
 
 
-def _moves(found: Timed, slot: float) -> list[str]:
+def _moves(ctx: Context, found: Timed) -> list[str]:
     """What a mock-up says of the cam, and what to do about it, in words."""
     if found.advance_rad is None or found.points is None:
         return []
     system = current_system()
-    early = "advanced" if found.advance_rad > 0 else "retarded"
+    early = "advanced" if found.is_early else "retarded"
     words = f"{show(abs(found.advance_rad), ANGLE, system)} ± {show(found.advance_half_rad, ANGLE, system)} {early}"
     told = [f"{found.place}: {words}: {found.points.value}."]
-    if found.points.name in ("LASH", "RATIO"):
-        turned = f"; with that taken out, {words}" if abs(found.advance_rad) > math.radians(0.1) else ""
+    if found.is_lash_or_ratio:
+        turned = f"; with that taken out, {words}" if found.is_off_beside else ""
         told = [f"{found.place}: {found.points.value}{turned}."]
     if found.teeth:
         count = f"{abs(found.teeth)} {'tooth' if abs(found.teeth) == 1 else 'teeth'}"
         told.append(f"That is {count} of its gear: look there before any slot.")
-    turn = found.turn_cam_rad
-    if found.points.name in ("GEAR", "AS_CARD") and abs(turn) > math.radians(0.1) and not found.teeth:
-        way = "the way it runs" if turn > 0 else "against the way it runs"
-        by, moves = show(abs(turn), ANGLE, system, 1), show(abs(turn) * slot, LENGTH, system)
+    if found.asks_turn:
+        radius, moves = along_slot_mm(ctx, found)
+        way = "the way it runs" if found.turn_cam_rad > 0 else "against the way it runs"
+        by = show(abs(found.turn_cam_rad), ANGLE, system, 1)
         told.append(
             f"To the card: crank, chain and gear held, turn the camshaft {by} of cam {way}; at a slot radius of "
-            f"{show(slot, LENGTH, system)} that is {moves}. Then read again."
+            f"{show(radius, LENGTH, system)} that is {show(moves, LENGTH, system)}. Then read again."
         )
-    elif found.points.name in ("LASH", "CHECK_LIFT", "RATIO", "ONE_FLANK", "WRONG_CAM", "UNKNOWN"):
+    elif found.leaves_gear:
         told.append("Leave the gear alone: read lash, check lift, ratio and follower again, in that order.")
     return told
 

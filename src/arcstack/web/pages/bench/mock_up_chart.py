@@ -21,12 +21,9 @@ def gap_chart(g: Gaps, system: System) -> Chart:
     curves = [("By the model", "piston", g.pair)] + ([("Put right by the dial", "gap", g.right)] if g.right else [])
     series: list[dict[str, Any]] = []
     for name, style, pair in curves:
-        gap = pair.room_mm(crank) - pair.net_lift_mm(crank, g.stood.phaser_rad, 0.0)
+        gap = g.gap_mm(pair, crank)
         series.append({"name": name, "style": style, "y": scaled(gap, LENGTH, system)})
-    # the mock-up's gasket is taken out of what was read, as it is out of the curves
-    dial = [(r.push.crank_rad, _judged(g, r.push.crank_rad, r.push.travel_mm) - g.gasket_mm) for r in g.rows]
-    clay = [(_least_at(g), c.gap_mm) for c in g.clays if c.stood.phaser_rad == g.stood.phaser_rad]
-    for name, style, points in (("By dial", "valve", dial), ("By clay", "other", clay)):
+    for name, style, points in (("By dial", "valve", g.by_dial), ("By clay", "other", g.by_clay)):
         if points:
             y = [*[None] * len(x), *scaled([p for _, p in points], LENGTH, system)]
             series.append({"name": name, "style": style, "dots": True, "y": y})
@@ -44,16 +41,3 @@ def gap_chart(g: Gaps, system: System) -> Chart:
             "x": round(math.degrees(g.least.crank_rad), 2), "y": round(g.least.gap_mm / unit, 4), "text": told,
         }  # fmt: skip
     return chart
-
-
-def _judged(g: Gaps, crank_rad: float, travel_mm: float) -> float:
-    """A travel with the lash that was set taken off where the valve was open by then."""
-    at = np.array([crank_rad])
-    opened = g.pair.net_lift_mm(at, g.stood.phaser_rad, 0.0) - g.pair.net_lift_mm(
-        at, g.stood.phaser_rad, g.stood.lash_mm
-    )
-    return travel_mm - float(opened[0])
-
-
-def _least_at(g: Gaps) -> float:
-    return g.pair.least_gap(g.stood.phaser_rad, g.stood.phaser_rad).crank_rad

@@ -5,10 +5,8 @@ from typing import Any
 
 from flask import Blueprint, Response, abort, redirect, render_template, request
 
-from arcstack.application.acts.matching import shims_on_hand
-from arcstack.assess.bench import band
+from arcstack.application.acts.matching import shims_in_words, shims_on_hand
 from arcstack.assess.context import known
-from arcstack.assess.stack import installed_height
 from arcstack.document.entry import same_hand
 from arcstack.document.parts import FollowerKind
 from arcstack.document.places import Place
@@ -21,8 +19,8 @@ from arcstack.readings.instruments import KINDS
 from arcstack.readings.left import Spot, following, spots
 from arcstack.readings.swinging import seconds, swung
 from arcstack.readings.taking import How, asked_for, place_called
-from arcstack.trials.matching import Prefer, Seat, Shelf, shims_for
-from arcstack.units import ANGLE, LENGTH, MASS, System, parse, show
+from arcstack.trials.meaning import HEIGHTS, HeightMeans, Lies, band_means, height_means, seat_against_face
+from arcstack.units import ANGLE, FORCE, LENGTH, MASS, System, parse, show
 from arcstack.units.display import plain
 from arcstack.web.kit import links
 from arcstack.web.kit.session import (
@@ -180,40 +178,17 @@ def consequence(here: Head, spot: Spot, own: tuple[Reading, ...]) -> list[str]:
     """What the reading at a place means: against the target, in load, and which shims would bring it there."""
     ctx, system = here.built.contexts[spot.place.label], current_system()
     told: list[str] = []
-    if spot.asked.key in ("open_height", "installed_height", "shims") and own:
-        height, target = known(lambda: installed_height(ctx)), known(lambda: ctx.entry("stack.target_height", "t"))
-        if height is not None and target is not None:
-            off = height.value - target.value
-            told.append(f"stands at {show(height.value, LENGTH, system)}, target {show(target.value, LENGTH, system)}")
-            base = here.design.sides[spot.place.side]
-            load, was = known(lambda: _seat(ctx)), known(lambda: _seat(base))
-            if load is not None and was is not None and abs(load - was) > 0.05:
-                more = "less" if load < was else "more"
-                told.append(f"{abs(load - was):.1f} N {more} on the seat than the design")
-            sizes = shims_on_hand(here)
-            if abs(off) > 0.005 and sizes:
-                under = sum(s.value for s in ctx.side.stack.shims if s is not None and hasattr(s, "value"))
-                best = shims_for(
-                    Seat(spot.place, height.value + under, 0.0, under), Shelf(sizes, target.value, 0.0), Prefer.NEAREST
-                )
-                names = " + ".join(f"{s:.2f}" for s in best.shims_mm) or "none"
-                told.append(
-                    f"shims {names} would bring it to {show(height.value + under - best.total_mm, LENGTH, system)}"
-                )
+    if spot.asked.key in HEIGHTS and own:
+        means = height_means(ctx, here.design.sides[spot.place.side], spot.place, shims_on_hand(here))
+        told += _height_words(means, system) if means is not None else []
     if spot.asked.key == "angle_seat" and own:
-        face = known(lambda: ctx.entry("stack.valve.face_angle", "α_f"))
-        if face is not None:
-            apart = own[-1].value - face.value
-            words = show(abs(apart), ANGLE, system)
+        lies = seat_against_face(ctx, own[-1].value)
+        if lies is not None:
             told.append(
-                f"the seat is {words} {'steeper' if apart > 0 else 'flatter'} than the face"
-                if abs(apart) > 1e-6
-                else "as its face"
+                lies[0].value if lies[0] is Lies.SAME else f"the seat is {show(lies[1], ANGLE, system)} {lies[0]}"
             )
     if spot.asked.key.startswith("band_") and spot.asked.key != "band_edge":
-        even = known(lambda: band(ctx))
-        if even is not None:
-            told.append(even.note)
+        told += [words for words in (band_means(ctx),) if words]
     exchange = exchanged(here.sheet, spot.place, spot.asked.key)
     if exchange is not None:
         told.append(f"against {exchange.places[1]}, its valve exchanged: the difference {exchange.follows.value}")
@@ -262,10 +237,15 @@ def _swing(here: Head, spot: Spot) -> Swing | None:
     return Swing(*typed, f"{show(mass, MASS, system)}", plain(mass, MASS))
 
 
-def _seat(ctx: Any) -> float:
-    from arcstack.assess.spring import seat_load
-
-    return seat_load(ctx).value
+def _height_words(means: HeightMeans, system: System) -> list[str]:
+    told = [f"stands at {show(means.height_mm, LENGTH, system)}, target {show(means.target_mm, LENGTH, system)}"]
+    if means.load_off_N is not None:
+        more = "more" if means.load_off_N > 0 else "less"
+        told.append(f"{show(abs(means.load_off_N), FORCE, system, 1)} {more} on the seat than the design")
+    if means.shims is not None:
+        names = shims_in_words(means.shims.shims_mm)
+        told.append(f"shims {names} would bring it to {show(means.would_be_mm, LENGTH, system)}")
+    return told
 
 
 # -- taking

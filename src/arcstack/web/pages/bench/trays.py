@@ -41,7 +41,7 @@ def _page(seed: int, answer: object, wrong: str) -> str:
         answer=answer,
         wrong=wrong,
         typed=request.form,
-        weighed=[s for n, s in enumerate(of.diagnosis.scored) if s.points > 0.0 or n < 3],
+        weighed=of.diagnosis.weighed,
     )
 
 

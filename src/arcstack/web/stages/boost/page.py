@@ -3,7 +3,7 @@
 from flask import Blueprint, render_template, request
 
 from arcstack.assess.context import known
-from arcstack.trials.pressures import PULSE_RANGE, RATIO_RANGE, suppose
+from arcstack.trials.pressures import PULSE_RANGE, RATIO_RANGE, pressures_of, suppose
 from arcstack.units import FORCE, GAUGE_PRESSURE, show
 from arcstack.web.kit import asked
 from arcstack.web.kit.session import assessed, current_system, workshop
@@ -17,18 +17,18 @@ blueprint = Blueprint(
 def suppose_pressures(build_id: int, side: str) -> str:
     """Both rules on both sides at a supposed back pressure and pulse; nothing is stored."""
     current, system = workshop().open(build_id), current_system()
-    build = current.build
     ratio = asked.figure(request.args, "ratio", 1.3, *RATIO_RANGE)
     pulse = asked.figure(request.args, "pulse", 1.75, *PULSE_RANGE)
     rows = known(lambda: suppose(assessed(current), ratio, pulse))
-    if rows is None or build.brief.boost is None:
+    pressures = pressures_of(current.build, ratio, pulse)
+    if rows is None or pressures is None:
         return render_template("parts/_told.html", words="Needs boost, head and stem diameters, and the springs.")
-    back = ratio * build.brief.boost.value
+    back, peak = pressures
     return render_template(
         "boost/_supposed.html",
         rows=[(r, show(r.margin_N, FORCE, system)) for r in rows],
         back=show(back, GAUGE_PRESSURE, system),
-        peak=show(back * pulse, GAUGE_PRESSURE, system),
+        peak=show(peak, GAUGE_PRESSURE, system),
         lowest=RATIO_RANGE[0],
         highest=RATIO_RANGE[1],
     )

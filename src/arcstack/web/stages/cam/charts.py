@@ -36,7 +36,7 @@ def cam_chart(ctx: Context, system: System) -> Chart | None:
         tallest = max(cam.gross_lift(side).value for side, _ in drawn)
         faint = [round(float(v) / stroke.value * tallest / length, 4) for v in drop]
         panels[0]["series"].append({"name": "Piston, not to scale", "style": "faint", "y": faint})
-    useful = known(lambda: airflow.useful_lift(ctx).value + cam.lash(ctx).value)
+    useful = known(lambda: airflow.useful_gross_lift_mm(ctx))
     if useful is not None and has_curve(ctx):
         lift = placed.over_crank(ctx, crank)
         past = [round(useful / length, 4) if v >= useful else None for v in lift]

@@ -1,6 +1,5 @@
 """The events of a cam on any basis, as a table."""
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -50,10 +49,10 @@ def tables(ctx: Context, advance_rad: float, system: System) -> list[EventTable]
         rows = []
         for lift in CHECK_LIFTS:
             at = cam.at_valve_mm(ctx, lift) if basis == AT_LOBE else lift + lash
-            if at < cam.gross_lift(ctx).value:
+            if cam.reaches(ctx, at):
                 events = timing.events(ctx, at, advance_rad)
                 other = across(lift, basis) if across else None
-                rows.append(_row(ctx.intake, lift, events, other, system))
+                rows.append(_row(ctx, lift, events, other, system))
         found.append(EventTable(basis, rows))
     return found
 
@@ -70,23 +69,24 @@ def _across(ctx: Context) -> Callable[[float, str], Events | None] | None:
     def events(lift: float, basis: str) -> Events | None:
         lash = hot.value if hot is not None and "hot" in basis else cold
         at = cam.at_valve_mm(other, lift) if basis == AT_LOBE else lift + lash
-        if at >= cam.gross_lift(other).value:
+        if not cam.reaches(other, at):
             return None
         return timing.events(other, at)
 
     return events
 
 
-def _row(intake: bool, lift: float, e: Events, other: Events | None, system: System) -> EventRow:
-    opens = _said(e.opens_rad, "TDC") if intake else _said(e.opens_rad + math.pi, "BDC")
-    closes = _said(e.closes_rad - math.pi, "BDC") if intake else _said(e.closes_rad, "TDC")
+def _row(ctx: Context, lift: float, e: Events, other: Events | None, system: System) -> EventRow:
+    before, after = timing.from_centres(ctx, e)
+    opens_by, closes_by = ("TDC", "BDC") if ctx.intake else ("BDC", "TDC")
+    opens, closes = _said(-before, opens_by), _said(after, closes_by)
     return EventRow(
         str(show(lift, LENGTH, system)),
         opens,
         closes,
         str(show(e.duration_rad, ANGLE)),
         str(show(abs(e.centreline_rad), ANGLE)),
-        "–" if other is None else str(show(timing.overlap_rad(*((e, other) if intake else (other, e))), ANGLE)),
+        "–" if other is None else str(show(timing.overlap_rad(*((e, other) if ctx.intake else (other, e))), ANGLE)),
     )
 
 

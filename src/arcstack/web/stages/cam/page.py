@@ -13,18 +13,19 @@ from arcstack.assess.context import Context, known
 from arcstack.checks import Verdict
 from arcstack.document import SIDES, Sitting, change, set_curve
 from arcstack.document.parts import FollowerKind, Hand, MeasuredCurve, Place
+from arcstack.drawings.lift_reading import reading_picture
 from arcstack.errors import FieldError, MissingInput
 from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
 from arcstack.store import Kind, Reason
 from arcstack.trials.longer import Held, longer
 from arcstack.units import ANGLE, LENGTH, show
+from arcstack.views.angles import about_dead_centre
 from arcstack.views.rows import shown
 from arcstack.web.kit import asked
 from arcstack.web.kit.change import accept
 from arcstack.web.kit.session import assessed, current_sitting, current_system, start_sitting, workshop
 from arcstack.web.stages.cam.events import tables
 from arcstack.web.stages.cam.motion import motion_rows
-from arcstack.web.stages.cam.reading import reading_picture
 
 blueprint = Blueprint(
     "cam", __name__, url_prefix="/builds/<int:build_id>/<side:side>/curve", template_folder="templates"
@@ -32,6 +33,8 @@ blueprint = Blueprint(
 
 E = TypeVar("E", AngleUnit, LiftUnit, Direction, Place, Hand)
 
+
+MOST_BASE_MM = 100.0
 
 LIFT_TABLE = "lift table"
 """What an instrument is named for that a lift table was taken with."""
@@ -44,8 +47,7 @@ def _choice(kind: type[E], name: str) -> E | None:
 
 def _base() -> float | None:
     """The base circle's reading where the reader was corrected, in mm."""
-    base = asked.some_figure(request.form, "base_mm")
-    return base if base is not None and abs(base) < 100.0 else None
+    return asked.some_figure(request.form, "base_mm", MOST_BASE_MM)
 
 
 def _table() -> str | bytes:
@@ -242,22 +244,9 @@ def _events_held(before: Assessment, after: Assessment, side: str) -> list[tuple
         for assessment in (before, after):
             ctx = assessment.sides[side]
             events = known(lambda: timing.events(ctx, placed.centre_lift_mm(ctx)))  # noqa: B023
-            found.append("–" if events is None else _about_tdc(math.degrees(getattr(events, take))))
+            found.append("–" if events is None else about_dead_centre(math.degrees(getattr(events, take))))
         rows.append((label, found[0], found[1]))
     return rows
-
-
-def _about_tdc(degrees: float) -> str:
-    """A crank angle from gas-exchange TDC in words.
-
-    >>> _about_tdc(-4.2), _about_tdc(222.0)
-    ('4.2° before TDC', '42.0° after BDC')
-    """
-    if abs(degrees) > 90.0:
-        past = abs(degrees) - 180.0
-        late = (past >= 0.0) == (degrees > 0.0)
-        return f"{abs(past):.1f}° {'after' if late else 'before'} BDC"
-    return f"{abs(degrees):.1f}° {'after' if degrees >= 0.0 else 'before'} TDC"
 
 
 def _moved(before: Assessment, after: Assessment, side: str) -> list[tuple[str, Verdict, Verdict, str, str]]:
@@ -290,7 +279,7 @@ def _velocity(ctx: Context) -> str:
 
 
 def _duration(ctx: Context) -> str:
-    return str(show(timing.events(ctx, 1.0 + cam.lash(ctx).value).duration_rad, ANGLE))
+    return str(show(timing.events_net(ctx).duration_rad, ANGLE))
 
 
 _RATIO_SHAPES = (

@@ -6,13 +6,13 @@ from typing import Any
 from arcstack.assess import airflow, cam, card, follower
 from arcstack.assess.cam import Smoothed
 from arcstack.assess.context import Context
+from arcstack.drawings.crown import crown, lobe_picture
 from arcstack.trials.longer import Held
 from arcstack.units import LENGTH, System, show
 from arcstack.views.drawn import drawn
 from arcstack.views.rows import said_by
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.cam.charts import cam_chart
-from arcstack.web.stages.cam.crown import crown, lobe_picture
 from arcstack.web.stages.cam.events import tables
 from arcstack.web.stages.cam.motion import motion_rows
 

@@ -22,7 +22,7 @@ def clearance_chart(ctx: Context, system: System) -> Chart | None:
     room = model.room_mm(crank)
     at_rest = model.net_lift_mm(crank, 0.0, 0.0)
     moved = model.net_lift_mm(crank, swept.phaser_rad, 0.0)
-    phased = abs(swept.phaser_rad) > 1e-9
+    phased = swept.is_phased
     worst = swept if phased else parked
     series = [
         {"name": "Room to the piston", "style": "piston", "y": scaled(room, LENGTH, system)},

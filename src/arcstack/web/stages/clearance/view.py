@@ -7,7 +7,6 @@ from typing import Any
 from arcstack.application import CamLibrary
 from arcstack.assess import phaser, piston, running
 from arcstack.assess.context import Context, known
-from arcstack.checks import Figure
 from arcstack.drawings.chamber import Poise, drawing
 from arcstack.trials.clearing import condition, tight
 from arcstack.trials.timing import centreline_deg
@@ -81,22 +80,18 @@ class Taken:
 
 def budget(on: On) -> list[Taken]:
     """The cold gap, what is taken from it, and what is left; nothing while the train is still turned."""
-    found = known(lambda: (piston.swept_gap(on.ctx), running.takes(on.ctx), running.gap(on.ctx)))
-    if found is None:
+    steps = known(lambda: running.steps(on.ctx))
+    if steps is None:
         return []
-    cold, takes, left = found
-    whole = max(cold.value, *(abs(t.value) for t in takes), 1e-6)
-    rows = [_row(on, cold, "cold", 0.0, cold.value, whole)]
-    at = cold.value
-    for take in takes:
-        low, high = sorted((at, at - take.value))
-        rows.append(_row(on, take, "taken" if take.value >= 0.0 else "given", low, high, whole))
-        at -= take.value
-    return [*rows, _row(on, left, "left", 0.0, left.value, whole)]
+    cold, *takes, left = steps
+    whole = max(cold.figure.value, *(abs(t.figure.value) for t in takes), 1e-6)
+    rows = [_row(on, t, "given" if t.gives else "taken", whole) for t in takes]
+    return [_row(on, cold, "cold", whole), *rows, _row(on, left, "left", whole)]
 
 
-def _row(on: On, figure: Figure, kind: str, low: float, high: float, whole: float) -> Taken:
-    start, end = (min(max(v / whole, 0.0), 1.0) * 100.0 for v in (low, high))
+def _row(on: On, step: running.Step, kind: str, whole: float) -> Taken:
+    figure = step.figure
+    start, end = sorted(min(max(v / whole, 0.0), 1.0) * 100.0 for v in (step.start_mm, step.end_mm))
     band = ""
     if figure.band is not None:
         ends = [show(v, LENGTH, on.system).number for v in figure.band]

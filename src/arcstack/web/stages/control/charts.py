@@ -85,14 +85,7 @@ def trace_chart(ctx: Context, trace: Trace, system: System) -> Chart:
     degrees = np.degrees(trace.angle_rad)
     start, end = (math.degrees(v) for v in cam.curve(ctx).valve.support_rad)
     shown = (degrees >= start - 5.0) & (degrees <= end + 45.0)
-    held = np.where(trace.follower_mm > 0.0, np.maximum(trace.valve_mm - trace.follower_mm, 0.0), 0.0)
-    still = sum(
-        (
-            c.load_N + trace.valve_mm * (c.rate_N_per_mm + c.stiffening_N_per_mm2 * trace.valve_mm)
-            for c in elastic.chains(ctx)
-        ),
-        start=np.zeros(len(degrees)),
-    )
+    still = sum((c.load_at_N(trace.valve_mm) for c in elastic.chains(ctx)), start=np.zeros(len(degrees)))
 
     def series(name: str, style: str, values: Array, dimension: Dimension) -> dict[str, Any]:
         return {"name": name, "style": style, "y": scaled(values[shown], dimension, system, 4)}
@@ -117,11 +110,11 @@ def trace_chart(ctx: Context, trace: Trace, system: System) -> Chart:
             panel(
                 LENGTH,
                 104,
-                series("Cam, less lash", "muted", np.maximum(trace.follower_mm, 0.0), LENGTH),
+                series("Cam, less lash", "muted", trace.cam_mm, LENGTH),
                 series("Valve", "valve", trace.valve_mm, LENGTH),
                 words="lift",
             ),
-            panel(LENGTH, 50, series("Gap", "red", held, LENGTH), words="valve off cam"),
+            panel(LENGTH, 50, series("Gap", "red", trace.parted_mm, LENGTH), words="valve off cam"),
             panel(
                 FORCE,
                 84,

@@ -7,8 +7,9 @@ from flask import Blueprint, render_template, request
 from arcstack.application import State
 from arcstack.assess import elastic
 from arcstack.assess.context import Context, ask, known
+from arcstack.drawings.force_map import ForceMap, force_map
 from arcstack.dynamics import warm
-from arcstack.dynamics.motion import FASTEST_RPM, AtSpeed, at_speed, trace
+from arcstack.dynamics.motion import FASTEST_RPM, SLOWEST_RPM, AtSpeed, at_speed, trace
 from arcstack.dynamics.question import Question, Run
 from arcstack.dynamics.sweep import speeds_rpm
 from arcstack.errors import NotKnown
@@ -19,7 +20,6 @@ from arcstack.web.kit import asked
 from arcstack.web.kit.progress import waiting
 from arcstack.web.kit.session import assessed, current_system, sweeps, workshop
 from arcstack.web.stages.control.charts import coil_frames, sweep_chart, trace_chart
-from arcstack.web.stages.control.force_map import ForceMap, force_map
 
 blueprint = Blueprint(
     "control", __name__, url_prefix="/builds/<int:build_id>/<side:side>/train", template_folder="templates"
@@ -75,8 +75,8 @@ def _rows(found: list[AtSpeed]) -> list[TraceRow]:
 def show_trace(build_id: int, side: str) -> str | tuple[str, int]:
     """One turn at a speed: valve against cam, forces, coils."""
     ctx, rpm = _ctx(build_id, side), asked.some_figure(request.args, "rpm")
-    if rpm is None or not 300.0 <= rpm <= FASTEST_RPM:
-        return _told(f"Give a speed between 300 and {show(FASTEST_RPM, SPEED)}.")
+    if rpm is None or not SLOWEST_RPM <= rpm <= FASTEST_RPM:
+        return _told(f"Give a speed between {show(SLOWEST_RPM, SPEED)} and {show(FASTEST_RPM, SPEED)}.")
     if not warm.ready():
         warm.in_background()
         return render_template("control/_preparing.html", build_id=build_id, side=side, rpm=rpm)
@@ -116,7 +116,7 @@ def show_sweep(build_id: int, side: str) -> str | tuple[str, int]:
     """The sweep over speeds of the builder's own choosing, as far as it is."""
     ctx = _ctx(build_id, side)
     low, high = asked.some_figure(request.args, "from"), asked.some_figure(request.args, "to")
-    if low is None or high is None or not 300.0 <= low < high:
+    if low is None or high is None or not SLOWEST_RPM <= low < high:
         return _told("Give a lowest and a higher highest speed, in rpm.")
     if high > FASTEST_RPM:
         return _told(f"{show(high, SPEED)} is past what any cam turns; sweep to {show(FASTEST_RPM, SPEED)} at most.")

@@ -6,13 +6,13 @@ from typing import Any
 from arcstack.assess import elastic, spring
 from arcstack.assess.context import Context, ask
 from arcstack.assess.speed_limit import SpeedLimit, speed_limit
+from arcstack.drawings.force_map import force_map
 from arcstack.dynamics.model import COILS
 from arcstack.errors import CurveConflict, NotKnown
 from arcstack.trials.packs import tried
 from arcstack.views.drawn import drawn
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.control.charts import cost_chart, sweep_chart
-from arcstack.web.stages.control.force_map import force_map
 
 
 def content(on: On) -> dict[str, Any]:

@@ -80,6 +80,8 @@ def _points(ctx: Context, name: str, curve: object) -> list[tuple[float, float]]
     return points
 
 
+SPEEDS = 240
+
 _KINDS: tuple[tuple[str, str, Dimension], ...] = (
     ("load", "load", FORCE),
     ("reserve", "reserve", LENGTH),
@@ -136,23 +138,15 @@ def height_chart(swept: HeightSweep, system: System) -> Chart:
 
 def surge_chart(ctx: Context, system: System) -> Chart | None:
     """Order of each spring over speed, and the lift harmonic that stands at that order."""
-    own_of, harmonics = known(lambda: surge.frequencies(ctx)), known(lambda: surge.harmonics(ctx))
-    if own_of is None or harmonics is None or ctx.build.brief.limiter is None:
+    found = known(lambda: surge.over_speed(ctx, SPEEDS))
+    if found is None:
         return None
-    springs = list(zip(surge.coiled(ctx), own_of, strict=True))
-    limiter = ctx.build.brief.limiter.value
-    over = ctx.build.brief.overspeed
-    speeds = np.linspace(0.33 * limiter, 1.08 * max(limiter, over.value if over else 0.0), 240)
+    speeds, springs = found
     orders, driven = [], []
-    for (name, own), style in zip(springs, ("valve", "other"), strict=False):
-        order = own.value / (speeds / 120.0)
-        orders.append({"name": name.capitalize(), "style": style, "y": [round(float(v), 3) for v in order]})
-        # a harmonic rings a spring where its own number is the order, and next to it within the spring's damping
-        near = np.rint(order).astype(int)
-        amplitude = np.where(near < len(harmonics), harmonics[np.minimum(near, len(harmonics) - 1)], 0.0)
-        off = (near / order) ** 2 - 1.0
-        answer = amplitude / np.hypot(1.0, off / (2.0 * surge.COIL_DAMPING))
-        driven.append({"name": name.capitalize(), "style": style, "y": scaled(answer, FINE_LENGTH, system)})
+    for s, style in zip(springs, ("valve", "other"), strict=False):
+        name = s.spring.capitalize()
+        orders.append({"name": name, "style": style, "y": [round(float(v), 3) for v in s.order]})
+        driven.append({"name": name, "style": style, "y": scaled(s.rings_mm, FINE_LENGTH, system)})
     return {
         "x": [round(float(n)) for n in speeds],
         "x_name": "crank speed, rpm",

@@ -8,17 +8,17 @@ from typing import Any
 from arcstack.assess import coil, spring, spring_lines, surge
 from arcstack.assess.context import Context, known
 from arcstack.document import SLOTS
+from arcstack.drawings.goodman import goodman_picture
 from arcstack.dynamics.question import Question
 from arcstack.errors import QuantityError
 from arcstack.trials.heights import REACH_MM, HeightSweep, height_sweep
-from arcstack.trials.packs import TriedPack, tried
+from arcstack.trials.packs import TriedPack, spring_height, tried
 from arcstack.units import FINE_LENGTH, FORCE, LENGTH, SPEED, System, parse, show
 from arcstack.views.drawn import drawn
 from arcstack.web.kit import asked
 from arcstack.web.kit.stage import On
 from arcstack.web.stages.springs.charts import height_chart, load_chart, surge_chart
 from arcstack.web.stages.springs.fields import pack_groups
-from arcstack.web.stages.springs.goodman import goodman_picture
 from arcstack.web.stages.springs.packs import SORTS, PackRow, ordered, pack_rows, unknown
 
 
@@ -42,9 +42,7 @@ def compared(ctx: Context, wanted: Mapping[str, str], system: System) -> Compare
     height, told, typed = None, "", wanted.get("height", "").strip()
     if typed and basis == "same":
         try:
-            height = parse(typed, LENGTH, LENGTH.unit(system)).value
-            if not 12.0 <= height <= 80.0:
-                told, height = f"{show(height, LENGTH, system)} is no valve spring’s height.", None
+            height = spring_height(ctx, parse(typed, LENGTH, LENGTH.unit(system)).value)
         except QuantityError as error:
             told = str(error)
     packs = tried(ctx, height, basis == "own")
@@ -69,10 +67,7 @@ class Avoid:
 
 def speeds_to_avoid(ctx: Context, system: System) -> list[Avoid]:
     """The speeds that matter: those to avoid, and what else takes over a fiftieth of the open load."""
-    rows, load = known(lambda: surge.ringing(ctx)), known(lambda: spring.open_load(ctx))
-    if rows is None or load is None:
-        return []
-    most = load.value
+    rows = known(lambda: surge.ringing(ctx)) or []
     return [
         Avoid(
             str(show(r.found.rpm, SPEED)),
@@ -83,7 +78,7 @@ def speeds_to_avoid(ctx: Context, system: System) -> list[Avoid]:
             r.avoid,
         )
         for r in rows
-        if r.avoid or r.found.load_lost_N > most / 50.0
+        if r.avoid or r.matters
     ]
 
 
