@@ -11,7 +11,7 @@ from arcstack.demo import demo_builds
 from arcstack.document import FIELDS, Build, Kind, change
 from arcstack.errors import DocumentError, FieldError
 from arcstack.formats import LARGEST, read_build, schema, write_build
-from arcstack.formats.readings_json import _EVENTS
+from arcstack.readings import KINDS
 from arcstack.units import System, plain
 
 QUANTITIES = sorted(p for p, f in FIELDS.items() if f.kind is Kind.QUANTITY)
@@ -114,4 +114,4 @@ def test_the_schema_describes_what_is_written() -> None:
 
 
 def test_no_event_has_a_field_by_the_name_that_says_what_it_is() -> None:
-    assert [m.__name__ for m in _EVENTS.values() if "kind" in {f.name for f in fields(m)}] == []
+    assert [m.__name__ for m in KINDS.values() if "kind" in {f.name for f in fields(m)}] == []

@@ -7,17 +7,17 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from threading import Lock
 
+from arcstack.application.frozen import not_signed_off
 from arcstack.assess import Assessment
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, Sitting
-from arcstack.errors import FieldError, Frozen
+from arcstack.errors import FieldError
 from arcstack.evidence import passing
-from arcstack.formats.readings_json import event_json, kind_of, read_event, read_reading, reading_json
+from arcstack.formats.readings_json import event_json, read_event, read_reading, reading_json
 from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Waived, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
 from arcstack.readings.brought import Brought, BroughtAct, event_by_file, reading_by_file
-from arcstack.readings.recorded import Released, Reopened, release
-from arcstack.readings.refers import renumbered
+from arcstack.readings.recorded import OF_ORDERS, OPENS_BENCH, Released, Reopened, release
 from arcstack.readings.taking import How, place_called, read_at, read_of, serial_of, taken_back
 from arcstack.record.orders import Line, lines
 from arcstack.record.release import digest
@@ -92,7 +92,7 @@ class Bench:
         """Every zero check of the workshop's instruments: what came since it was last asked is read on to it."""
         with self._lock:
             held, upto = self._zeros, self._zeros_upto
-        rows = Readings(session).of_kind_after("zero", upto)
+        rows = Readings(session).of_kind_after(Zero.kind, upto)
         if not rows:
             return held
         made = (*held, *(e for e in map(_event, rows) if isinstance(e, Zero)))
@@ -103,7 +103,7 @@ class Bench:
     def orders(self) -> dict[int, tuple[Line, ...]]:
         """Lines on order of every head that has any."""
         with self.database.session() as session:
-            rows = Readings(session).of_kinds(("ordered", "arrived", "inspected", "substituted", "order_off"))
+            rows = Readings(session).of_kinds([k.kind for k in OF_ORDERS])
         events: dict[int, list[Event]] = {}
         for build_id, row in rows:
             events.setdefault(build_id, []).append(_event(row))
@@ -200,7 +200,7 @@ class Bench:
             twice = next((g for g in given if given.count(g) > 1), "")
             if twice:
                 raise FieldError("item", f"{twice} is given twice: one item stands in one place.")
-        _not_signed(session, build_id, "put")
+        _not_signed(session, build_id, Put)
         sheet = self._sheet(session, build_id, build)
         placed = [(serial_of(i), sort, place_called(sheet, p).label if p else "") for i, sort, p in rows]
         for item, sort, place in placed:
@@ -228,7 +228,7 @@ class Bench:
         if not any(amounts) or any(a > MOST_CUT_MM for a in amounts):
             raise FieldError("cut", f"A cut takes something off, and no more than {MOST_CUT_MM:g} mm of anything.")
         with self.database.session(writes=True) as session:
-            _not_signed(session, build_id, "cut")
+            _not_signed(session, build_id, Cut)
             sheet = self._sheet(session, build_id, build)
             place = place_called(sheet, cut.place).label
             _metal_left(sheet, replace(cut, place=place))
@@ -247,7 +247,7 @@ class Bench:
         today = datetime.now(UTC).date()
         checked = [passing.checked(w, today) for w in rows]
         with self.database.session(writes=True) as session:
-            _not_signed(session, build_id, "waived")
+            _not_signed(session, build_id, Waived)
             for w in checked:
                 happened_within(session, build_id, w)
 
@@ -259,7 +259,7 @@ class Bench:
             if (newest, Readings(session).mark(build_id)) != (revision, sheet.mark):
                 return False
             for event in events:
-                _not_signed(session, build_id, kind_of(event))
+                _not_signed(session, build_id, type(event))
                 happened_within(session, build_id, event)
         return True
 
@@ -311,7 +311,7 @@ class Bench:
                 kept = replace(e, replaces=numbers.get(e.replaces) if e.replaces is not None else None)
                 numbers[e.number] = _stored(session, build_id, kept).number
                 continue
-            called = renumbered(e, calls, numbers)
+            called = e.renumbered(calls, numbers)
             if isinstance(called, Released) and called.digest == signed:
                 called = replace(called, revision=newest)
             known = happened.get(_said(called))
@@ -341,7 +341,7 @@ class Bench:
 
     def _add(self, build_id: int, event: Event) -> None:
         with self.database.session(writes=True) as session:
-            _not_signed(session, build_id, kind_of(event))
+            _not_signed(session, build_id, type(event))
             happened_within(session, build_id, event)
 
 
@@ -371,7 +371,7 @@ def _told(r: Reading) -> tuple[object, ...]:
 
 def _said(e: Event) -> str:
     """What tells one event from another wherever it is stored."""
-    return repr(replace(e, number=0))
+    return repr(e.changed(number=0))
 
 
 HARD_TIP_MM, LEAST_REASON = setting("bench.hard_tip"), 3
@@ -395,27 +395,17 @@ def _metal_left(sheet: Sheet, cut: Cut) -> None:
         raise FieldError("face", f"Only {margin:.2f} mm of margin was there: so much cannot have come off its face.")
 
 
-AFTER_RELEASE = (
-    "received", "reopened", "served", "caused", "bled", "ran", "run_off", "booked", "weighed", "zero", "worked",
-    "pictured", "marked", "picture_off", "stated",
-)  # fmt: skip
-"""What may be written of a head that is signed off: what happens to it out of the house, and after it."""
-
-
-def _not_signed(session: Session, build_id: int, kind: str) -> None:
+def _not_signed(session: Session, build_id: int, added: type[Event | Reading]) -> None:
     """Raise ``Frozen`` for what would stand untold beneath a signature: the head is opened, or received, first."""
-    if kind in AFTER_RELEASE:
+    if issubclass(added, Event) and added.after_release:
         return
-    last = Readings(session).last_of(build_id, ("released", "reopened", "sent_on", "received"))
-    if last is not None and last.kind == "released":
-        row = Builds(session).row(build_id)
-        raise Frozen(row.name, row.newest)
+    not_signed_off(session, build_id, OPENS_BENCH)
 
 
 def _taken(session: Session, build_id: int, r: Reading) -> Reading:
     """Store a reading that a hand takes now. Raises ``Frozen`` where the head is signed off, but at a service."""
     if r.phase is not Phase.SERVICE:
-        _not_signed(session, build_id, "reading")
+        _not_signed(session, build_id, Reading)
     return _stored(session, build_id, r)
 
 
@@ -451,7 +441,7 @@ def happened_within(session: Session, build_id: int, event: Event) -> int:
     assert at is not None
     at = at.astimezone(UTC).replace(tzinfo=None) if at.tzinfo else at
     text = json.dumps(body, ensure_ascii=False, separators=(",", ":"))
-    row = EventRow(kind_of(event), event.by.hand, event.by.instrument, at, text)
+    row = EventRow(event.kind, event.by.hand, event.by.instrument, at, text)
     return Readings(session).add_event(build_id, row)
 
 

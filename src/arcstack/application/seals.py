@@ -6,6 +6,7 @@ from dataclasses import astuple, dataclass
 from datetime import datetime
 
 from arcstack.errors import NotFound
+from arcstack.readings.recorded import Released
 from arcstack.store import Builds, Database, Readings, SealRow, Seals, Session
 
 FIRST = "0" * 64
@@ -79,7 +80,7 @@ def check(database: Database) -> Checked:
             if why:
                 broken.append(Broken(name, row.at, why))
         sealed = {row.event for row in rows}
-        unsealed = [(b, e) for b, e in Readings(session).of_kinds(["released"]) if e.number not in sealed]
+        unsealed = [(b, e) for b, e in Readings(session).of_kinds([Released.kind]) if e.number not in sealed]
         later = [(b, e) for b, e in unsealed if sealed and e.number > min(sealed)]
         broken += [Broken(Builds(session).row(b).name, e.at, "it was never sealed here") for b, e in later]
     return Checked(len(rows), gone, tuple(broken), len(unsealed) - len(later))

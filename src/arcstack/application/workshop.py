@@ -10,12 +10,14 @@ from typing import Generic, TypeVar
 
 from arcstack.application.bench import happened_within
 from arcstack.application.difference import Change, differences
+from arcstack.application.frozen import not_signed_off
 from arcstack.document import SIDES, Build, Sitting, judged_by
 from arcstack.document.belongs import resting_on
 from arcstack.document.model import LONGEST_NOTE
-from arcstack.errors import FieldError, Frozen, StaleRevision
+from arcstack.errors import FieldError, StaleRevision
 from arcstack.formats import read_build, write_build
 from arcstack.readings import Stated
+from arcstack.readings.recorded import OPENS_DOCUMENT, Reopened
 from arcstack.readings.sheet import first_said
 from arcstack.settings import setting
 from arcstack.store import (
@@ -172,10 +174,8 @@ class Workshop:
         for is kept.
         """
         with self.database.session(writes=True) as session:
-            last = Readings(session).last_of(build_id, ("released", "reopened"))
-            if last is not None and last.kind == "released":
-                row = Builds(session).row(build_id)
-                raise Frozen(row.name, row.newest)
+            # one that was sent on is somebody's work still
+            not_signed_off(session, build_id, (Reopened,))
             Builds(session).remove(build_id)
 
     def summarise(self, build_id: int, worst: int, summary: str) -> None:
@@ -281,9 +281,8 @@ class Workshop:
         standing = self.read(session, build_id, base)
         if changed == standing.build and why.kind not in (Kind.BACK, Kind.FORWARD):
             return standing
-        last = Readings(session).last_of(build_id, ("released", "reopened", "sent_on"))
-        if last is not None and last.kind == "released" and why.kind not in OPENING:
-            raise Frozen(standing.build.name, base)
+        if why.kind not in OPENING:
+            not_signed_off(session, build_id, OPENS_DOCUMENT)
         if changed.head.number.strip() != standing.build.head.number.strip():
             self._number_free(session, changed.head.number, build_id)
         changed = pinned(changed)

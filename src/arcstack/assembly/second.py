@@ -11,6 +11,7 @@ from arcstack.errors import FieldError
 from arcstack.readings import Sheet
 from arcstack.readings.asked import ASKED
 from arcstack.readings.assembling import ReadAgain
+from arcstack.readings.event import of_kind
 from arcstack.readings.sent_on import this_life
 from arcstack.settings import setting
 from arcstack.units import LENGTH, show
@@ -51,8 +52,8 @@ def drawn(sheet: Sheet) -> tuple[Place, ...]:
     return tuple(sorted(found, key=sheet.places.index))
 
 
-def _again(sheet: Sheet) -> list[ReadAgain]:
-    return [e for e in this_life(sheet.events) if isinstance(e, ReadAgain)]
+def _again(sheet: Sheet) -> tuple[ReadAgain, ...]:
+    return of_kind(this_life(sheet.events), ReadAgain)
 
 
 def _refused(sheet: Sheet) -> list[ReadAgain]:

@@ -1,7 +1,6 @@
 """What the record of the demo's returned head holds beside its readings: work by others, runs, an order, its costs."""
 
 import math
-from dataclasses import replace
 from datetime import UTC, datetime
 
 from arcstack.document import Sitting
@@ -60,4 +59,4 @@ def returned_record(first: int) -> list[Event]:
     )  # fmt: skip
     number = first + len(found)
     found += [line, Arrived(0, number, 5, WEN, "three to follow")]
-    return [replace(e, number=first + n) for n, e in enumerate(found)]
+    return [e.changed(number=first + n) for n, e in enumerate(found)]

@@ -1,7 +1,6 @@
 """The head of the demo that came back: measured, run through three services, and torn down as far as its strip."""
 
 import tomllib
-from dataclasses import replace
 from datetime import UTC, datetime
 from functools import cache
 from importlib import resources
@@ -69,7 +68,7 @@ class _Sheet:
         )  # fmt: skip
 
     def happened(self, event: Event) -> None:
-        self.events.append(replace(event, number=self._next))
+        self.events.append(event.changed(number=self._next))
 
 
 @cache

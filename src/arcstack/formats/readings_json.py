@@ -13,112 +13,13 @@ from arcstack.document import Build
 from arcstack.errors import DocumentError
 from arcstack.formats.build_json import BENCH, read_build, write_build
 from arcstack.formats.held_to_form import hold, plain_figures
-from arcstack.readings import ASKED, Cut, Event, FaultNamed, Put, Reading, Signed, Stated, Taught, Waived, Zero
-from arcstack.readings.assembling import ReadAgain, SetUp, Stepped, Tooled
-from arcstack.readings.brought import Brought, BroughtAct
-from arcstack.readings.lash_history import Bled, Caused, Served
-from arcstack.readings.mock_up import (
-    Bearing,
-    Between,
-    Clay,
-    Closed,
-    Kept,
-    Lifted,
-    LobeRoom,
-    Moved,
-    Pass,
-    Pushed,
-    Slack,
-    Stood,
-    StopMet,
-    StopOut,
-    Withdrawn,
-)
-from arcstack.readings.pictured import Marked, Pictured, PictureOff
-from arcstack.readings.recorded import (
-    Arrived,
-    Booked,
-    Inspected,
-    Ordered,
-    OrderOff,
-    Ran,
-    Released,
-    Reopened,
-    RunOff,
-    Substituted,
-    Weighed,
-    Worked,
-)
-from arcstack.readings.returning import Disposed, Found, FoundNot, Named, Received, Remedy
-from arcstack.readings.sent_on import SentOn
-
-_EVENTS: dict[str, type[Event]] = {
-    "put": Put,
-    "cut": Cut,
-    "waived": Waived,
-    "zero": Zero,
-    "signed": Signed,
-    "taught": Taught,
-    "fault_named": FaultNamed,
-    "stated": Stated,
-    "stood": Stood,
-    "stop_met": StopMet,
-    "stop_out": StopOut,
-    "pass": Pass,
-    "pushed": Pushed,
-    "clay": Clay,
-    "moved": Moved,
-    "kept": Kept,
-    "between": Between,
-    "bearing": Bearing,
-    "lobe_room": LobeRoom,
-    "closed": Closed,
-    "lifted": Lifted,
-    "slack": Slack,
-    "withdrawn": Withdrawn,
-    "caused": Caused,
-    "served": Served,
-    "bled": Bled,
-    "stepped": Stepped,
-    "tooled": Tooled,
-    "set_up": SetUp,
-    "read_again": ReadAgain,
-    "received": Received,
-    "found": Found,
-    "found_not": FoundNot,
-    "named": Named,
-    "remedy": Remedy,
-    "disposed": Disposed,
-    "sent_on": SentOn,
-    "pictured": Pictured,
-    "marked": Marked,
-    "picture_off": PictureOff,
-    "worked": Worked,
-    "ordered": Ordered,
-    "arrived": Arrived,
-    "inspected": Inspected,
-    "substituted": Substituted,
-    "order_off": OrderOff,
-    "ran": Ran,
-    "run_off": RunOff,
-    "booked": Booked,
-    "weighed": Weighed,
-    "released": Released,
-    "reopened": Reopened,
-    "brought": Brought,
-    "brought_act": BroughtAct,
-}
+from arcstack.readings import ASKED, KINDS, Event, Reading
 
 
 @cache
 def _adapter(kind: str) -> TypeAdapter[Any]:
     """What checks one kind of event, or a reading: made when one is read, for it takes long to make them all."""
-    return TypeAdapter(Reading if kind == "reading" else _EVENTS[kind])
-
-
-def kind_of(event: Event) -> str:
-    """What an event is called where it is stored."""
-    return next(kind for kind, made in _EVENTS.items() if type(event) is made)
+    return TypeAdapter(Reading if kind == "reading" else KINDS[kind])
 
 
 def reading_json(reading: Reading) -> dict[str, Any]:
@@ -129,9 +30,8 @@ def reading_json(reading: Reading) -> dict[str, Any]:
 
 def event_json(event: Event) -> dict[str, Any]:
     """An event as JSON's own types, with its kind."""
-    kind = kind_of(event)
-    found: dict[str, Any] = _adapter(kind).dump_python(event, mode="json")
-    return {"kind": kind, **found}
+    found: dict[str, Any] = _adapter(event.kind).dump_python(event, mode="json")
+    return {"kind": event.kind, **found}
 
 
 def read_reading(raw: Any) -> Reading:
@@ -150,7 +50,7 @@ def read_reading(raw: Any) -> Reading:
 
 def read_event(raw: Any) -> Event:
     """Raises ``DocumentError``."""
-    if not isinstance(raw, dict) or raw.get("kind") not in _EVENTS:
+    if not isinstance(raw, dict) or raw.get("kind") not in KINDS:
         raise DocumentError("this is no event of the bench", "kind")
     try:
         made: Event = _adapter(raw["kind"]).validate_python({k: v for k, v in raw.items() if k != "kind"})

@@ -3,12 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import ClassVar
-
-from pydantic import ConfigDict
 
 from arcstack.document import Sitting
-from arcstack.readings.reading import STRICT
+from arcstack.readings.event import Event, of_kind
 from arcstack.readings.sent_on import this_life
 
 
@@ -23,11 +20,9 @@ class State(StrEnum):
 
 
 @dataclass(frozen=True)
-class Stepped:
+class Stepped(Event, kind="stepped"):
     """A step begun, done, skipped for a reason, or reopened. ``fields`` are what was typed, by the field's key;
     ``rests`` the parts it was done with, by their path."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     step: str
@@ -49,10 +44,8 @@ class Held(StrEnum):
 
 
 @dataclass(frozen=True)
-class Tooled:
+class Tooled(Event, kind="tooled"):
     """How one tool comes to hand."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     tool: str
@@ -69,10 +62,8 @@ class Where(StrEnum):
 
 
 @dataclass(frozen=True)
-class SetUp:
+class SetUp(Event, kind="set_up"):
     """Where a head goes together, and for how many days it will stand before it is started."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     where: Where
@@ -81,10 +72,8 @@ class SetUp:
 
 
 @dataclass(frozen=True)
-class ReadAgain:
+class ReadAgain(Event, kind="read_again"):
     """A height read once more by another hand or on another day, mm."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     place: str
@@ -94,12 +83,12 @@ class ReadAgain:
     by: Sitting
 
 
-def set_up(events: Sequence[object]) -> SetUp | None:
+def set_up(events: Sequence[Event]) -> SetUp | None:
     """How the head was last said to go together."""
-    found = [e for e in this_life(events) if isinstance(e, SetUp)]
+    found = of_kind(this_life(events), SetUp)
     return found[-1] if found else None
 
 
-def tools_held(events: Sequence[object]) -> dict[str, Held]:
+def tools_held(events: Sequence[Event]) -> dict[str, Held]:
     """How each tool was last said to come to hand."""
-    return {e.tool: e.held for e in this_life(events) if isinstance(e, Tooled)}
+    return {e.tool: e.held for e in of_kind(this_life(events), Tooled)}

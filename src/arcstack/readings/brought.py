@@ -2,28 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar
-
-from pydantic import ConfigDict
+from typing import Any
 
 from arcstack.document import Build, Sitting
-from arcstack.readings.reading import STRICT, Reading, Signed, Waived, Zero
-from arcstack.readings.recorded import Released, Reopened
-from arcstack.readings.returning import Disposed
+from arcstack.readings.event import Event, of_kind
+from arcstack.readings.reading import Reading
 
 BY_FILE = " (by file)"
 
-DECIDES = (Released, Reopened, Waived, Signed, Disposed, Zero)
-"""Acts that bind whoever does them: a signature, what was let pass, a gate, what becomes of a part, an instrument that
-may be read with."""
-
 
 @dataclass(frozen=True)
-class Brought:
+class Brought(Event, kind="brought"):
     """A file taken in by a hand; what it carried stands before, under names that end in *(by file)*. ``readings`` and
     ``events`` are how many of each were new here, ``acts`` how many of these decide nothing here."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     file: str
@@ -34,10 +25,8 @@ class Brought:
 
 
 @dataclass(frozen=True)
-class BroughtAct:
+class BroughtAct(Event, kind="brought_act"):
     """An act that a file tells of: a signature, a let-pass, a decision. It is told, and decides nothing here."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     act: str
@@ -82,33 +71,13 @@ def reading_by_file(reading: Reading) -> Reading:
     return replace(reading, by=by_file(reading.by))
 
 
-def event_by_file(event: Any) -> Any:
+def event_by_file(event: Event) -> Event:
     """An event as it is kept that came by a file: one that decides is only told of."""
-    if not isinstance(event, DECIDES):
-        return replace(event, by=by_file(event.by))
-    return BroughtAct(event.number, type(event).__name__.lower(), _words(event)[:400], by_file(event.by))
+    if event.decides:
+        return BroughtAct(event.number, event.kind, event.as_told[:400], by_file(event.by))
+    return event.changed(by=by_file(event.by))
 
 
-def _words(event: Released | Reopened | Waived | Signed | Disposed | Zero) -> str:
-    """What the file tells, in words.
-
-    >>> _words(Signed(0, "stack", 3, (), Sitting(hand="Ilse")))
-    'The gate “stack” signed at its revision 3'
-    """
-    if isinstance(event, Released):
-        return f"Signed at its revision {event.revision}; {event.answers} answers for clearance"
-    if isinstance(event, Reopened):
-        return f"Opened again: {event.reason}"
-    if isinstance(event, Waived):
-        where = event.place or event.side or "the head"
-        return f"{event.check} let pass at {where}, until {event.until}: {event.reason}"
-    if isinstance(event, Signed):
-        return f"The gate “{event.gate}” signed at its revision {event.revision}"
-    if isinstance(event, Zero):
-        return f"{event.instrument} tried on its standard"
-    return f"{event.part} at {event.place}: {event.what.value}"
-
-
-def brought(events: Sequence[object]) -> tuple[Brought, ...]:
+def brought(events: Sequence[Event]) -> tuple[Brought, ...]:
     """Files that were taken in, in their order."""
-    return tuple(e for e in events if isinstance(e, Brought))
+    return of_kind(events, Brought)

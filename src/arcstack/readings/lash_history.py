@@ -4,14 +4,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import ClassVar
-
-from pydantic import ConfigDict
 
 from arcstack.document import Sitting
 from arcstack.document.places import Place
 from arcstack.mech.lash import Serviced, Trend, trend_of
-from arcstack.readings.reading import STRICT, Phase, Reading
+from arcstack.readings.event import Event, of_kind
+from arcstack.readings.reading import Phase, Reading
 
 CAUSES = (
     "seat recession", "step worn in the face", "stretched stem or head", "loose seat", "weak spring or float",
@@ -21,10 +19,8 @@ CAUSES = (
 
 
 @dataclass(frozen=True)
-class Caused:
+class Caused(Event, kind="caused", after_release=True):
     """The cause that a hand found for a valve whose lash closes; what comes after it is a new story."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     place: str
@@ -34,11 +30,9 @@ class Caused:
 
 
 @dataclass(frozen=True)
-class Served:
+class Served(Event, kind="served", after_release=True):
     """What a stage of a head was: distance (km) and hours since it was built, limiter events since the last, oil, how
     cold it was (°C). ``service`` is 0 for the build itself."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     service: int
@@ -50,16 +44,14 @@ class Served:
     by: Sitting
 
 
-def services_of(events: Sequence[object]) -> dict[int, Served]:
+def services_of(events: Sequence[Event]) -> dict[int, Served]:
     """What was said last of each service."""
-    return {e.service: e for e in events if isinstance(e, Served)}
+    return {e.service: e for e in of_kind(events, Served)}
 
 
 @dataclass(frozen=True)
-class Bled:
+class Bled(Event, kind="bled", after_release=True):
     """Hydraulic adjusters of a side primed and bled by a hand."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -113,7 +105,7 @@ def _cut_between(left: At, found: At) -> bool:
     return left.cuts_set != found.cuts_found
 
 
-def history(readings: Sequence[Reading], events: Sequence[object], place: Place) -> History:
+def history(readings: Sequence[Reading], events: Sequence[Event], place: Place) -> History:
     """The first reading of a stage is what was found, the last what was left; of what was taken back nothing counts."""
     served = services_of(events)
     voided = {r.replaces for r in readings if r.void}
@@ -138,7 +130,7 @@ def history(readings: Sequence[Reading], events: Sequence[object], place: Place)
     left = [b.found_mm if _cut_between(a, b) else a.set_mm for a, b in pairwise(counted)]
     left += [counted[-1].set_mm] if counted else []
     trend = trend_of([Serviced(s.found_mm, mm, s.half_width_mm) for s, mm in zip(counted, left, strict=True)])
-    causes = [e for e in events if isinstance(e, Caused) and e.place == place.label]
+    causes = [e for e in of_kind(events, Caused) if e.place == place.label]
     cause = causes[-1] if causes and _answers(causes[-1], stages) else None
     return History(place, stages, trend, len(counted) < 2, cause)
 

@@ -9,6 +9,7 @@ from types import MappingProxyType
 from arcstack.document import SIDES, Build, Entry, Sitting, change, get, put
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED
+from arcstack.readings.event import of_kind
 from arcstack.readings.instruments.simulated import pressed_n
 from arcstack.readings.lessons import LESSONS, Kind
 from arcstack.readings.mock_up import Kept
@@ -105,7 +106,7 @@ def seen(hidden: Truth, sheet: Sheet, where: str, figure: str) -> float | None:
 def _home(sheet: Sheet, where: str) -> str:
     """The place at which the valve that now stands somewhere came in."""
     valve = sheet.item_at(where, "valve")
-    first = next((e.place for e in sheet.events if isinstance(e, Put) and e.item == valve and e.place), where)
+    first = next((e.place for e in of_kind(sheet.events, Put) if e.item == valve and e.place), where)
     return first if valve else where
 
 

@@ -2,13 +2,10 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import ClassVar
-
-from pydantic import ConfigDict
 
 from arcstack.document import Sitting
 from arcstack.mech.degreeing import Flanks, flanks_read, pointer_error_rad
-from arcstack.readings.reading import STRICT
+from arcstack.readings.event import Event, of_kind
 
 ADJUSTERS = ("none", "solid", "soft")
 """Hydraulic adjusters as they stand for a mock-up."""
@@ -19,11 +16,9 @@ EDGES = ("clean", "sharp", "overhanging")
 
 
 @dataclass(frozen=True)
-class Stood:
+class Stood(Event, kind="stood"):
     """How the engine stands for the readings of a mock-up that follow: lash set, mm at the valve; gasket as it lies and
     as it will be crushed, mm; where the phaser is held, crank rad earlier than parked, and by what."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -51,10 +46,8 @@ class Stood:
 
 
 @dataclass(frozen=True)
-class StopMet:
+class StopMet(Event, kind="stop_met"):
     """The piston against a positive stop both ways: before and after TDC as the wheel shows, crank rad."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     before_rad: float
@@ -67,21 +60,17 @@ class StopMet:
 
 
 @dataclass(frozen=True)
-class StopOut:
+class StopOut(Event, kind="stop_out"):
     """The stop taken out again by a hand: left in, it bends rods."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     by: Sitting
 
 
 @dataclass(frozen=True)
-class Pass:
+class Pass(Event, kind="pass"):
     """One turn forward over a lobe, as the wheel and a dial on the valve showed it: the flank by TDC and the one by BDC
     at a check lift, crank rad; the highest lift and what the dial came back to, mm."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -98,10 +87,8 @@ class Pass:
 
 
 @dataclass(frozen=True)
-class Pushed:
+class Pushed(Event, kind="pushed"):
     """The valve pushed to the piston at a crank angle as the wheel shows it: travel, and lift where it was read, mm."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -113,11 +100,9 @@ class Pushed:
 
 
 @dataclass(frozen=True)
-class Clay:
+class Clay(Event, kind="clay"):
     """The thinnest of an imprint over a valve, mm, and how it was cut; the least room around the valve in its pocket,
     and how the pocket's edge is, where they were looked at."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -130,10 +115,8 @@ class Clay:
 
 
 @dataclass(frozen=True)
-class Slack:
+class Slack(Event, kind="slack"):
     """One event come to forward and then backward, crank rad as the wheel shows it: their difference is backlash."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -147,11 +130,9 @@ class Slack:
 
 
 @dataclass(frozen=True)
-class Lifted:
+class Lifted(Event, kind="lifted"):
     """One point of a lift curve taken by dial at the valve: crank as the wheel shows it, rad after gas-exchange TDC,
     and lift, mm; ``anew`` begins another run."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -163,10 +144,8 @@ class Lifted:
 
 
 @dataclass(frozen=True)
-class Moved:
+class Moved(Event, kind="moved"):
     """A cam moved in its gear: every pass before it tells nothing any more."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -175,10 +154,8 @@ class Moved:
 
 
 @dataclass(frozen=True)
-class Kept:
+class Kept(Event, kind="kept"):
     """A measured timing kept by a hand, for a reason: from now on it is the build's."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -188,11 +165,9 @@ class Kept:
 
 
 @dataclass(frozen=True)
-class Between:
+class Between(Event, kind="between"):
     """The least gap between an intake and an exhaust head through overlap, mm, with both phasers (crank rad earlier
     than parked) and both lashes (mm) as they stood."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     place: str
@@ -206,11 +181,9 @@ class Between:
 
 
 @dataclass(frozen=True)
-class Bearing:
+class Bearing(Event, kind="bearing"):
     """A camshaft in the head at one of its bearings, counted from the drive: runout by dial, mm, and whether the shaft
     spins by hand."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -221,10 +194,8 @@ class Bearing:
 
 
 @dataclass(frozen=True)
-class LobeRoom:
+class LobeRoom(Event, kind="lobe_room"):
     """The least room between one lobe and the head through a full turn, mm."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -234,11 +205,9 @@ class LobeRoom:
 
 
 @dataclass(frozen=True)
-class Closed:
+class Closed(Event, kind="closed"):
     """The mock-up of a side taken down: checking springs that went in and came out, phaser free again, the gear's bolts
     torqued to the maker's figure, by which source, and marked."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
@@ -262,21 +231,13 @@ class Closed:
 
 
 @dataclass(frozen=True)
-class Withdrawn:
+class Withdrawn(Event, kind="withdrawn", names="event"):
     """A pass, a push or an imprint taken back by the number of its event: mistyped, or the dial dropped."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     side: str
     event: int
     by: Sitting
-
-
-MockEvent = (
-    Between | Slack | Lifted | Bearing | LobeRoom | Closed | Stood | StopMet | StopOut | Pass | Pushed | Clay | Moved
-    | Kept | Withdrawn
-)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -323,7 +284,7 @@ class MockUp:
         return abs(self.stops[-1].after_rad - self.stops[-1].before_rad) if self.stops else None
 
 
-def mock_up(events: Sequence[object], side: str) -> MockUp:
+def mock_up(events: Sequence[Event], side: str) -> MockUp:
     """What of a head's events stands for a side: a cam that was moved voids its passes and what was pushed, a stop that
     was met anew is in again."""
     stood: Stood | None = None
@@ -341,7 +302,7 @@ def mock_up(events: Sequence[object], side: str) -> MockUp:
     moved = False
     stood_for: dict[int, Stood] = {}
     error_for: dict[int, float] = {}
-    taken_back = {e.event: e.number for e in events if isinstance(e, Withdrawn) and e.side == side}
+    taken_back = {e.event: e.number for e in of_kind(events, Withdrawn) if e.side == side}
     withdrawn: list[Pass | Pushed | Clay] = []
     counted_then: list[Pass] = []
     for e in events:

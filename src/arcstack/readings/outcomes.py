@@ -3,6 +3,7 @@
 import math
 from enum import StrEnum
 
+from arcstack.readings.event import of_kind
 from arcstack.readings.lash_history import Caused
 from arcstack.readings.learning import Fault, Truth
 from arcstack.readings.lessons import SHOWN_BY, Kind
@@ -33,7 +34,7 @@ _AT_THE_MOCK_UP = (Kind.TIMED, Kind.TIGHT)
 
 def until_the_end(sheet: Sheet) -> Sheet:
     """The head as its lesson ended: what was read or said once the truth was shown counts for nothing."""
-    end = next((e.number for e in sheet.events if isinstance(e, Taught) and e.ended), None)
+    end = next((e.number for e in of_kind(sheet.events, Taught) if e.ended), None)
     if end is None:
         return sheet
     before = [e for e in sheet.events if e.number <= end]
@@ -66,7 +67,7 @@ def _mock_outcome(fault: Fault, sheet: Sheet, hidden: Truth, said: bool) -> Outc
     side = fault.place
     mock = sheet.mock_up(side)
     if fault.kind is Kind.TIMED:
-        moved = math.fsum(e.cam_rad for e in sheet.events if isinstance(e, Moved) and e.side == side)
+        moved = math.fsum(e.cam_rad for e in of_kind(sheet.events, Moved) if e.side == side)
         read = any(isinstance(e, Pass) and e.side == side and e not in mock.withdrawn for e in sheet.events)
         left = hidden.mocked.early_rad[side] + 2.0 * moved
         found = read and (said or (moved != 0.0 and abs(left) <= ABOUT_RIGHT_RAD))
@@ -96,7 +97,7 @@ def outcome(fault: Fault, sheet: Sheet, hidden: Truth) -> Outcome:
         labels = {p.label for p in sheet.places if fault.place in (p.label, p.side)}
         read = any(r.place in labels for r in own)
     if fault.kind is Kind.SINKS:
-        causes = [e for e in sheet.events if isinstance(e, Caused) and e.place == fault.place]
+        causes = [e for e in of_kind(sheet.events, Caused) if e.place == fault.place]
         said = said or (bool(causes) and causes[-1].cause in SUNK_BY)
     if not read:
         return Outcome.MISSED

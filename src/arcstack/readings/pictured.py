@@ -2,12 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import ClassVar
-
-from pydantic import ConfigDict
 
 from arcstack.document import Sitting
-from arcstack.readings.reading import STRICT
+from arcstack.readings.event import Event, of_kind
 
 SHOTS = {
     "crowns": "Bucket crowns, in order", "tips": "Stem tips", "seats": "Each seat, straight light",
@@ -18,11 +15,9 @@ SHOTS = {
 
 
 @dataclass(frozen=True)
-class Pictured:
+class Pictured(Event, kind="pictured", names="finding", after_release=True):
     """A photograph, kept whole by the hash of its bytes. ``place`` and ``item`` may be empty, ``finding`` is 0 for
     none; ``look`` is when in the work it was taken."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     sha256: str
@@ -41,10 +36,8 @@ class Pictured:
 
 
 @dataclass(frozen=True)
-class Marked:
+class Marked(Event, kind="marked", names="picture", after_release=True):
     """Rings drawn on a copy of a photograph: each x, y and radius as shares of its width, and a word."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     picture: int
@@ -54,23 +47,21 @@ class Marked:
 
 
 @dataclass(frozen=True)
-class PictureOff:
+class PictureOff(Event, kind="picture_off", names="picture", after_release=True):
     """A photograph that no longer counts as one of this head; its file stays."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     picture: int
     by: Sitting
 
 
-def pictures(events: Sequence[object]) -> tuple[Pictured, ...]:
+def pictures(events: Sequence[Event]) -> tuple[Pictured, ...]:
     """Photographs that stand, in the order they were taken in."""
-    off = {e.picture for e in events if isinstance(e, PictureOff)}
-    return tuple(e for e in events if isinstance(e, Pictured) and e.number not in off)
+    off = {e.picture for e in of_kind(events, PictureOff)}
+    return tuple(e for e in of_kind(events, Pictured) if e.number not in off)
 
 
-def marks(events: Sequence[object], picture: int) -> Marked | None:
+def marks(events: Sequence[Event], picture: int) -> Marked | None:
     """What was last drawn on a copy of a photograph."""
-    found = [e for e in events if isinstance(e, Marked) and e.picture == picture]
+    found = [e for e in of_kind(events, Marked) if e.picture == picture]
     return found[-1] if found else None

@@ -8,8 +8,7 @@ from typing import ClassVar
 from pydantic import ConfigDict
 
 from arcstack.document import Sitting
-
-STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
+from arcstack.readings.event import STRICT, Event
 
 
 class Phase(StrEnum):
@@ -69,10 +68,8 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Put:
+class Put(Event, kind="put"):
     """An item put into a place, or taken out of any where the place is empty. ``sort`` is one of ``ITEMS``."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     item: str
@@ -82,10 +79,8 @@ class Put:
 
 
 @dataclass(frozen=True)
-class Cut:
+class Cut(Event, kind="cut"):
     """Metal taken off at a place, mm along the valve's axis, never given back; ``valve`` is whose face it was."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     place: str
@@ -103,15 +98,13 @@ class Cut:
 
 
 @dataclass(frozen=True)
-class Waived:
+class Waived(Event, kind="waived", decides=True):
     """A check or another thing that is owed, let pass at one place, or on a side or the head where the place is empty,
     by a hand, for a reason, until an end.
 
     ``state`` is how it stood (fail, open, unread …), ``figure`` its value then, canonical, ``low`` and ``high`` the
     shop's limit; ``stood`` says it in words. It holds for that figure and no worse one.
     """
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     check: str
@@ -128,12 +121,15 @@ class Waived:
     low: float | None = None
     high: float | None = None
 
+    @property
+    def as_told(self) -> str:
+        where = self.place or self.side or "the head"
+        return f"{self.check} let pass at {where}, until {self.until}: {self.reason}"
+
 
 @dataclass(frozen=True)
-class Zero:
+class Zero(Event, kind="zero", decides=True, after_release=True):
     """An instrument tried on its standard: what it read there, and what it should have, canonical."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     instrument: str
@@ -158,12 +154,14 @@ class Zero:
         """
         return abs(self.off) <= 2.0 * self.resolution + 1e-12
 
+    @property
+    def as_told(self) -> str:
+        return f"{self.instrument} tried on its standard"
+
 
 @dataclass(frozen=True)
-class Signed:
+class Signed(Event, kind="signed", decides=True):
     """A gate passed by a hand: ``paper`` or ``bench``, at a revision, with what still stood against it."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     gate: str
@@ -171,12 +169,18 @@ class Signed:
     against: tuple[str, ...]
     by: Sitting
 
+    @property
+    def as_told(self) -> str:
+        """
+        >>> Signed(0, "stack", 3, (), Sitting(hand="Ilse")).as_told
+        'The gate “stack” signed at its revision 3'
+        """
+        return f"The gate “{self.gate}” signed at its revision {self.revision}"
+
 
 @dataclass(frozen=True)
-class Taught:
+class Taught(Event, kind="taught"):
     """This head does not exist: it is a lesson, made by a seed; ``ended`` once its truth was shown."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     lesson: str
@@ -186,11 +190,9 @@ class Taught:
 
 
 @dataclass(frozen=True)
-class FaultNamed:
+class FaultNamed(Event, kind="fault_named"):
     """A fault of a lesson's head as its learner names it: what it is, and where, a place, a side or a spring's serial;
     ``off`` takes it back."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     fault: str
@@ -200,15 +202,10 @@ class FaultNamed:
 
 
 @dataclass(frozen=True)
-class Stated:
+class Stated(Event, kind="stated", after_release=True):
     """What a field of the design came to say after it had said nothing: of the very part that was there already."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     path: str
     value: str
     by: Sitting
-
-
-OwnEvent = Put | Cut | Waived | Zero | Signed | Taught | FaultNamed | Stated

@@ -1,15 +1,14 @@
 """What is written into the record of a head beside its readings: others' work, orders, runs on the power bench, what it
 cost, its release, and its opening again."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import ClassVar
-
-from pydantic import ConfigDict
+from typing import Self
 
 from arcstack.document import Sitting
-from arcstack.readings.reading import STRICT
+from arcstack.readings.event import Event, last_of, of_kind
+from arcstack.readings.returning import Received
 from arcstack.readings.sent_on import SentOn
 
 
@@ -30,11 +29,9 @@ class Known(StrEnum):
 
 
 @dataclass(frozen=True)
-class Worked:
+class Worked(Event, kind="worked", after_release=True):
     """Work on the head that no reading of ours shows. ``day`` is ISO, empty where it is not known; ``touched`` are the
     names of the bench's steps that it undoes, ``places`` empty for all of the head."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     day: str
@@ -49,10 +46,8 @@ class Worked:
 
 
 @dataclass(frozen=True)
-class Ordered:
+class Ordered(Event, kind="ordered"):
     """One line on order: a part for its places, and why. ``figure`` is what it is inspected against, as typed."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     part: str
@@ -68,10 +63,8 @@ class Ordered:
 
 
 @dataclass(frozen=True)
-class Arrived:
+class Arrived(Event, kind="arrived", names="order"):
     """A line came in, all of it or ``count`` of it."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     order: int
@@ -81,10 +74,8 @@ class Arrived:
 
 
 @dataclass(frozen=True)
-class Inspected:
+class Inspected(Event, kind="inspected", names="order"):
     """A line measured against its figure: what was found, and whether it passes."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     order: int
@@ -94,10 +85,8 @@ class Inspected:
 
 
 @dataclass(frozen=True)
-class Substituted:
+class Substituted(Event, kind="substituted", names="order"):
     """Another part taken in place of what was ordered: where it went in, and the checks that it opened or moved."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     order: int
@@ -109,10 +98,8 @@ class Substituted:
 
 
 @dataclass(frozen=True)
-class OrderOff:
+class OrderOff(Event, kind="order_off", names="order"):
     """A line taken back, and why; it stays to be seen."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     order: int
@@ -121,13 +108,11 @@ class OrderOff:
 
 
 @dataclass(frozen=True)
-class Ran:
+class Ran(Event, kind="ran", after_release=True):
     """One pull on a power bench: power over speed as pairs of rpm and kW, boost over speed where it was kept.
 
     ``group`` names the repeats it belongs to; ``told`` are its conditions as they were typed, by their name.
     """
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     group: str
@@ -141,10 +126,8 @@ class Ran:
 
 
 @dataclass(frozen=True)
-class RunOff:
+class RunOff(Event, kind="run_off", names="run", after_release=True):
     """A run taken back, and why."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     run: int
@@ -161,10 +144,8 @@ class Sort(StrEnum):
 
 
 @dataclass(frozen=True)
-class Booked:
+class Booked(Event, kind="booked", names="replaces", after_release=True):
     """Hours at a rate, or money, against the head. A ``replaces`` corrects an earlier one; ``void`` takes it back."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     sort: Sort
@@ -188,10 +169,8 @@ class Booked:
 
 
 @dataclass(frozen=True)
-class Weighed:
+class Weighed(Event, kind="weighed", after_release=True):
     """What becomes of a part, with the sum beside each way: a spare from the shelf, salvage, a new one."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     part: str
@@ -203,13 +182,11 @@ class Weighed:
 
 
 @dataclass(frozen=True)
-class Released:
+class Released(Event, kind="released", decides=True):
     """The head signed off at a revision, with the last reading and the last event that the signature stands on.
 
     ``digest`` is of the document; ``answers`` is who answers for clearance; ``waived`` what was let pass by name.
     """
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     revision: int
@@ -221,59 +198,63 @@ class Released:
     next_look: str
     by: Sitting
 
+    @property
+    def as_told(self) -> str:
+        return f"Signed at its revision {self.revision}; {self.answers} answers for clearance"
+
+    def renumbered(self, events: Mapping[int, int], readings: Mapping[int, int]) -> Self:
+        return self.changed(readings=_last(readings, self.readings), events=_last(events, self.events))
+
 
 @dataclass(frozen=True)
-class Reopened:
+class Reopened(Event, kind="reopened", names="release", decides=True, after_release=True):
     """A released head opened for its next revision, and why."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     release: int
     reason: str
     by: Sitting
 
-
-Recorded = (
-    Worked
-    | Ordered
-    | Arrived
-    | Inspected
-    | Substituted
-    | OrderOff
-    | Ran
-    | RunOff
-    | Booked
-    | Weighed
-    | Released
-    | Reopened
-)
+    @property
+    def as_told(self) -> str:
+        return f"Opened again: {self.reason}"
 
 
-def worked(events: Sequence[object]) -> tuple[Worked, ...]:
+def _last(numbers: Mapping[int, int], mark: int) -> int:
+    """The last of the new numbers up to an old mark."""
+    return max((new for old, new in numbers.items() if old <= mark), default=0)
+
+
+OF_ORDERS: tuple[type[Event], ...] = (Ordered, Arrived, Inspected, Substituted, OrderOff)
+"""What is written of parts on order."""
+
+
+def worked(events: Sequence[Event]) -> tuple[Worked, ...]:
     """Work that was told of, in the order it was written down."""
-    return tuple(e for e in events if isinstance(e, Worked))
+    return of_kind(events, Worked)
 
 
-def release(events: Sequence[object]) -> Released | None:
-    """The release that holds: the last one, unless the head was opened again or came back since."""
-    last: Released | None = None
-    for e in events:
-        if isinstance(e, Released):
-            last = e
-        elif isinstance(e, Reopened | SentOn):
-            last = None
-    return last
+OPENS_DOCUMENT: tuple[type[Event], ...] = (Reopened, SentOn)
+"""After which the document of a head that was signed off is written again."""
+
+OPENS_BENCH: tuple[type[Event], ...] = (*OPENS_DOCUMENT, Received)
+"""After which its bench is: a head that came back is looked at before anything of it is decided."""
 
 
-def runs(events: Sequence[object]) -> tuple[Ran, ...]:
+def release(events: Sequence[Event]) -> Released | None:
+    """The release that holds: the last one, unless the head was opened again or sent on since."""
+    last = last_of(events, Released, *OPENS_DOCUMENT)
+    return last if isinstance(last, Released) else None
+
+
+def runs(events: Sequence[Event]) -> tuple[Ran, ...]:
     """Runs that stand."""
-    off = {e.run for e in events if isinstance(e, RunOff)}
-    return tuple(e for e in events if isinstance(e, Ran) and e.number not in off)
+    off = {e.run for e in of_kind(events, RunOff)}
+    return tuple(e for e in of_kind(events, Ran) if e.number not in off)
 
 
-def booked(events: Sequence[object]) -> tuple[Booked, ...]:
+def booked(events: Sequence[Event]) -> tuple[Booked, ...]:
     """What stands booked: neither corrected nor taken back."""
-    rows = [e for e in events if isinstance(e, Booked)]
+    rows = of_kind(events, Booked)
     replaced = {e.replaces for e in rows if e.replaces is not None}
     return tuple(e for e in rows if not e.void and e.number not in replaced)

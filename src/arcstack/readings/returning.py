@@ -3,13 +3,10 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import ClassVar
-
-from pydantic import ConfigDict
 
 from arcstack.document import Sitting
 from arcstack.document.places import Place
-from arcstack.readings.reading import STRICT
+from arcstack.readings.event import Event, of_kind
 from arcstack.readings.sent_on import this_life
 
 
@@ -30,10 +27,8 @@ class Severity(StrEnum):
 
 
 @dataclass(frozen=True)
-class Received:
+class Received(Event, kind="received", after_release=True):
     """A head as it came in: who touched it, what it did, and what its customer says, in his own words."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     complaint: str
@@ -45,11 +40,9 @@ class Received:
 
 
 @dataclass(frozen=True)
-class Found:
+class Found(Event, kind="found"):
     """One sign at its places, or looked for there and found absent. ``places`` empty is the head as a whole;
     ``value`` is what was measured, as it was typed."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     sign: str
@@ -65,10 +58,8 @@ class Found:
 
 
 @dataclass(frozen=True)
-class FoundNot:
+class FoundNot(Event, kind="found_not", names="finding"):
     """A finding taken back; it stays to be seen."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     finding: int
@@ -80,13 +71,11 @@ OPEN_QUESTION = "open"
 
 
 @dataclass(frozen=True)
-class Named:
+class Named(Event, kind="named"):
     """The cause that a hand says it was, after the signs were weighed, and why; or that it is an open question.
 
     ``at`` is the side, cylinder or place that it holds for; empty for the whole head.
     """
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     cause: str
@@ -100,10 +89,8 @@ class Named:
 
 
 @dataclass(frozen=True)
-class Remedy:
+class Remedy(Event, kind="remedy"):
     """A remedy that tempts, taken all the same: for which cause, or let pass for a reason."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     remedy: str
@@ -128,10 +115,8 @@ class What(StrEnum):
 
 
 @dataclass(frozen=True)
-class Disposed:
+class Disposed(Event, kind="disposed", decides=True):
     """What becomes of one part at a place, with what that asked for, and what it costs."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     part: str
@@ -143,21 +128,25 @@ class Disposed:
     cause: str = ""
     note: str = ""
 
+    @property
+    def as_told(self) -> str:
+        return f"{self.part} at {self.place}: {self.what.value}"
 
-def received(events: Sequence[object]) -> Received | None:
+
+def received(events: Sequence[Event]) -> Received | None:
     """How the head came in, last said."""
-    found = [e for e in this_life(events) if isinstance(e, Received)]
+    found = of_kind(this_life(events), Received)
     return found[-1] if found else None
 
 
-def findings(events: Sequence[object]) -> tuple[Found, ...]:
+def findings(events: Sequence[Event]) -> tuple[Found, ...]:
     """Findings that stand, in the order they were made."""
     events = this_life(events)
-    back = {e.finding for e in events if isinstance(e, FoundNot)}
-    return tuple(e for e in events if isinstance(e, Found) and e.number not in back)
+    back = {e.finding for e in of_kind(events, FoundNot)}
+    return tuple(e for e in of_kind(events, Found) if e.number not in back)
 
 
-def disposed(events: Sequence[object]) -> tuple[Disposed, ...]:
+def disposed(events: Sequence[Event]) -> tuple[Disposed, ...]:
     """What was last said to become of each part at each place."""
     last: dict[tuple[str, str], Disposed] = {}
     for e in this_life(events):
@@ -166,12 +155,12 @@ def disposed(events: Sequence[object]) -> tuple[Disposed, ...]:
     return tuple(last.values())
 
 
-def named(events: Sequence[object]) -> tuple[Named, ...]:
+def named(events: Sequence[Event]) -> tuple[Named, ...]:
     """What a hand last said it was, for the whole head and for each part of it that was spoken of by itself."""
     return named_in(this_life(events))
 
 
-def named_in(life: Sequence[object]) -> tuple[Named, ...]:
+def named_in(life: Sequence[Event]) -> tuple[Named, ...]:
     """The same of one life of the head, over or not."""
     last: dict[str, Named] = {}
     for e in life:
@@ -181,7 +170,7 @@ def named_in(life: Sequence[object]) -> tuple[Named, ...]:
     return tuple(last.values())
 
 
-def cause_at(events: Sequence[object], place: Place) -> Named | None:
+def cause_at(events: Sequence[Event], place: Place) -> Named | None:
     """The cause that was named nearest to a place: its own, its cylinder's, its side's, the head's; None while that
     is an open question, or nobody spoke of it."""
     said = {n.at: n for n in named(events)}
@@ -189,6 +178,6 @@ def cause_at(events: Sequence[object], place: Place) -> Named | None:
     return None if found is None or found.open else found
 
 
-def remedies_taken(events: Sequence[object]) -> tuple[Remedy, ...]:
+def remedies_taken(events: Sequence[Event]) -> tuple[Remedy, ...]:
     """Tempting remedies that a hand took."""
-    return tuple(e for e in this_life(events) if isinstance(e, Remedy))
+    return of_kind(this_life(events), Remedy)

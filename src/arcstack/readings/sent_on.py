@@ -2,19 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import ClassVar
-
-from pydantic import ConfigDict
 
 from arcstack.document import Sitting
-from arcstack.readings.reading import STRICT
+from arcstack.readings.event import Event
 
 
 @dataclass(frozen=True)
-class SentOn:
+class SentOn(Event, kind="sent_on"):
     """A teardown closed into the next revision: which one, and what it was made for. What follows is another life."""
-
-    __pydantic_config__: ClassVar[ConfigDict] = STRICT
 
     number: int
     revision: int
@@ -22,7 +17,7 @@ class SentOn:
     by: Sitting
 
 
-def this_life(events: Sequence[object]) -> Sequence[object]:
+def this_life(events: Sequence[Event]) -> Sequence[Event]:
     """Events since the head was last sent on into a revision; all of them where it never was."""
     last = next((n for n in range(len(events) - 1, -1, -1) if isinstance(events[n], SentOn)), -1)
     return events[last + 1 :]

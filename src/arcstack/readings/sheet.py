@@ -10,7 +10,7 @@ from arcstack.cached import cached_property
 from arcstack.document import FIELDS, SIDES, Absent, Build, Entry, belongs, get
 from arcstack.document.places import Place, places
 from arcstack.readings.asked import ASKED, ITEMS, SPRINGS, Asked
-from arcstack.readings.event import Event
+from arcstack.readings.event import Event, of_kind
 from arcstack.readings.lash_history import History, history
 from arcstack.readings.mock_up import MockUp, mock_up
 from arcstack.readings.reading import Cut, Phase, Put, Reading, Signed, Stated, Taught, Waived, Zero
@@ -74,7 +74,7 @@ class Sheet:
         are not named."""
         self.build = build
         self.readings, self.events = tuple(readings), tuple(events)
-        own = (e for e in self.events if isinstance(e, Zero))
+        own = of_kind(self.events, Zero)
         self.zeros = tuple(own) if zeros is None else tuple(zeros)
         self._told: dict[tuple[str, str, Phase | None, int], Settled | None] = {}
         self.aside: dict[str, Any] = {}
@@ -348,7 +348,7 @@ class Sheet:
     @cached_property
     def items(self) -> dict[str, str]:
         """Everything that has a serial, and its sort."""
-        found = {e.item: e.sort for e in self.events if isinstance(e, Put)}
+        found = {e.item: e.sort for e in of_kind(self.events, Put)}
         for r in self.readings:
             if r.item:
                 found.setdefault(r.item, ASKED[r.key].item)
@@ -376,7 +376,7 @@ class Sheet:
 
     def side_of(self, item: str) -> str:
         """The side of the head that an item stands on, or stood on last; empty where it never stood in this head."""
-        stood = [e.place for e in self.events if isinstance(e, Put) and e.item == item and e.place]
+        stood = [e.place for e in of_kind(self.events, Put) if e.item == item and e.place]
         return next((p.side for p in self.places if stood and p.label == stood[-1]), "")
 
     # -- events
@@ -388,7 +388,7 @@ class Sheet:
 
     @cached_property
     def _cuts(self) -> tuple[Cut, ...]:
-        return tuple(e for e in self.events if isinstance(e, Cut))
+        return of_kind(self.events, Cut)
 
     def mock_up(self, side: str) -> MockUp:
         """What stands of the mock-up of a side."""
@@ -429,11 +429,11 @@ class Sheet:
     @property
     def taught(self) -> Taught | None:
         """The lesson that this head is, if it is one."""
-        found = [e for e in self.events if isinstance(e, Taught)]
+        found = of_kind(self.events, Taught)
         return found[-1] if found else None
 
     def signed(self, gate: str) -> Signed | None:
-        found = [e for e in self.events if isinstance(e, Signed) and e.gate == gate]
+        found = [e for e in of_kind(self.events, Signed) if e.gate == gate]
         return found[-1] if found else None
 
 

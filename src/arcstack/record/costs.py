@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from arcstack.errors import FieldError
+from arcstack.readings.event import Event
 from arcstack.readings.recorded import Booked, Sort, Weighed, booked
 from arcstack.readings.returning import disposed
 from arcstack.settings import setting
@@ -29,7 +30,7 @@ class Sums:
         return self.labour + self.parts + self.outside
 
 
-def sums(events: Sequence[object]) -> Sums:
+def sums(events: Sequence[Event]) -> Sums:
     """What stands booked, in the shop's money."""
     rows = booked(events)
     of = {sort: sum(b.sum for b in rows if b.sort is sort) for sort in Sort}

@@ -4,11 +4,13 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
+from functools import singledispatch
 
 from arcstack.errors import FieldError
 from arcstack.readings import Cut, Put, Reading, Sheet, Step
 from arcstack.readings.asked import ASKED
 from arcstack.readings.brought import BY_FILE, Brought, BroughtAct
+from arcstack.readings.event import Event, of_kind
 from arcstack.readings.left import settled_at, spots
 from arcstack.readings.recorded import Known, Released, Reopened, Worked, Worker
 from arcstack.readings.returning import Received
@@ -51,44 +53,68 @@ def ledger(sheet: Sheet) -> tuple[Entry, ...]:
     """Everything that was done to the head, the newest first; readings as one line for a hand, a day and a phase."""
     found = [*_read(sheet.readings), *_put(sheet.events)]
     for e in sheet.events:
-        made = _entry(sheet, e)
+        made = _entry(e, sheet)
         if made is not None:
             found.append(made)
     return tuple(sorted(found, key=lambda x: (x.day, x.at or _LONG_AGO), reverse=True))
 
 
-_Said = Worked | Cut | Put | Received | SentOn | Released | Reopened | Reading | Brought | BroughtAct
-
 _LONG_AGO = datetime(1900, 1, 1, tzinfo=UTC)
 
 
-def _entry(sheet: Sheet, e: object) -> Entry | None:
-    if isinstance(e, Worked):
-        where = f" ({', '.join(e.places)})" if e.places else ""
-        what = f"{e.done}{f'; parts: {e.parts}' if e.parts else ''}{where}"
-        touched = since(sheet, e) if e.touched and e.worker is not Worker.OWN else None
-        return Entry(_at(e), e.day or _day(e), e.worker, e.name or e.worker.value, what, e.known.value, e, touched)
-    if isinstance(e, Cut):
-        parts = ((e.face_mm, "face"), (e.seat_mm, "seat"), (e.tip_mm, "tip"))
-        took = ", ".join(f"{mm:.2f} mm off the {name}" for mm, name in parts if mm)
-        return _own(e, f"{took} at {e.place}{f', {e.note}' if e.note else ''}")
-    if isinstance(e, Received):
-        return _own(e, f"Received: “{e.complaint}”{f'; touched since by {e.touched}' if e.touched else ''}")
-    if isinstance(e, SentOn):
-        return _own(e, f"Sent on into revision {e.revision}: {e.reason}")
-    if isinstance(e, Released):
-        return _own(e, f"Revision {e.revision} signed; {e.answers} answers for clearance")
-    if isinstance(e, Reopened):
-        return _own(e, f"Opened again: {e.reason}")
-    if isinstance(e, Brought):
-        acts = f", {e.acts} of which decide nothing here" if e.acts else ""
-        return _own(e, f"Brought by the file “{e.file}”: {e.readings} readings, {e.events} events{acts}")
-    if isinstance(e, BroughtAct):
-        return Entry(_at(e), _day(e), Worker.OTHER, e.by.hand, f"The file says: {e.words}", Known.PAPER.value)
+@singledispatch
+def _entry(e: Event, sheet: Sheet) -> Entry | None:
+    """How an event stands in the ledger, where it does."""
     return None
 
 
-def _own(e: Cut | Received | SentOn | Released | Reopened | Brought, what: str) -> Entry:
+@_entry.register
+def _worked(e: Worked, sheet: Sheet) -> Entry:
+    where = f" ({', '.join(e.places)})" if e.places else ""
+    what = f"{e.done}{f'; parts: {e.parts}' if e.parts else ''}{where}"
+    touched = since(sheet, e) if e.touched and e.worker is not Worker.OWN else None
+    return Entry(_at(e), e.day or _day(e), e.worker, e.name or e.worker.value, what, e.known.value, e, touched)
+
+
+@_entry.register
+def _cut(e: Cut, sheet: Sheet) -> Entry:
+    parts = ((e.face_mm, "face"), (e.seat_mm, "seat"), (e.tip_mm, "tip"))
+    took = ", ".join(f"{mm:.2f} mm off the {name}" for mm, name in parts if mm)
+    return _own(e, f"{took} at {e.place}{f', {e.note}' if e.note else ''}")
+
+
+@_entry.register
+def _received(e: Received, sheet: Sheet) -> Entry:
+    return _own(e, f"Received: “{e.complaint}”{f'; touched since by {e.touched}' if e.touched else ''}")
+
+
+@_entry.register
+def _sent_on(e: SentOn, sheet: Sheet) -> Entry:
+    return _own(e, f"Sent on into revision {e.revision}: {e.reason}")
+
+
+@_entry.register
+def _released(e: Released, sheet: Sheet) -> Entry:
+    return _own(e, f"Revision {e.revision} signed; {e.answers} answers for clearance")
+
+
+@_entry.register
+def _reopened(e: Reopened, sheet: Sheet) -> Entry:
+    return _own(e, f"Opened again: {e.reason}")
+
+
+@_entry.register
+def _brought(e: Brought, sheet: Sheet) -> Entry:
+    acts = f", {e.acts} of which decide nothing here" if e.acts else ""
+    return _own(e, f"Brought by the file “{e.file}”: {e.readings} readings, {e.events} events{acts}")
+
+
+@_entry.register
+def _told(e: BroughtAct, sheet: Sheet) -> Entry:
+    return Entry(_at(e), _day(e), Worker.OTHER, e.by.hand, f"The file says: {e.words}", Known.PAPER.value)
+
+
+def _own(e: Event, what: str) -> Entry:
     return Entry(_at(e), _day(e), Worker.OWN, e.by.hand, what, _known(e.by.hand))
 
 
@@ -97,12 +123,12 @@ def _known(hand: str) -> str:
     return (Known.PAPER if hand.endswith(BY_FILE) else Known.SEEN).value
 
 
-def _at(e: _Said) -> datetime | None:
+def _at(e: Event | Reading) -> datetime | None:
     at = e.by.at
     return None if at is None else at if at.tzinfo else at.replace(tzinfo=UTC)
 
 
-def _day(e: _Said) -> str:
+def _day(e: Event | Reading) -> str:
     at = _at(e)
     return at.date().isoformat() if at is not None else ""
 
@@ -121,11 +147,10 @@ def _read(readings: Sequence[Reading]) -> list[Entry]:
     return found
 
 
-def _put(events: Sequence[object]) -> list[Entry]:
+def _put(events: Sequence[Event]) -> list[Entry]:
     rows: dict[tuple[str, str, str], list[Put]] = defaultdict(list)
-    for e in events:
-        if isinstance(e, Put):
-            rows[_day(e), e.by.hand, e.sort].append(e)
+    for e in of_kind(events, Put):
+        rows[_day(e), e.by.hand, e.sort].append(e)
     found = []
     for (day, hand, sort), own in rows.items():
         put, out = sum(bool(e.place) for e in own), sum(not e.place for e in own)

@@ -11,6 +11,7 @@ from arcstack.assess.fit import outcome
 from arcstack.checks import Verdict
 from arcstack.document import Build
 from arcstack.errors import FieldError
+from arcstack.readings.event import Event, of_kind
 from arcstack.readings.recorded import Arrived, Inspected, Ordered, OrderOff, Substituted
 from arcstack.settings import setting
 
@@ -70,23 +71,23 @@ class Line:
         return max((today - date.fromisoformat(self.order.due)).days, 0)
 
 
-def lines(events: Sequence[object]) -> tuple[Line, ...]:
+def lines(events: Sequence[Event]) -> tuple[Line, ...]:
     """Every line in the order it was made."""
     found = []
-    for o in (e for e in events if isinstance(e, Ordered)):
+    for o in of_kind(events, Ordered):
         own = [e for e in events if getattr(e, "order", None) == o.number]
-        tries = [e for e in own if isinstance(e, Inspected)]
-        subs = [e for e in own if isinstance(e, Substituted)]
+        tries = [e for e in of_kind(own, Inspected)]
+        subs = [e for e in of_kind(own, Substituted)]
         # what was measured before another part was taken is no evidence of that part
         sub = subs[-1] if subs else None
         valid = [t for t in tries if sub is None or t.number > sub.number]
-        came = tuple(e for e in own if isinstance(e, Arrived) and (sub is None or e.number > sub.number))
-        off = [e for e in own if isinstance(e, OrderOff)]
+        came = tuple(e for e in of_kind(own, Arrived) if (sub is None or e.number > sub.number))
+        off = [e for e in of_kind(own, OrderOff)]
         found.append(Line(o, came, valid[-1] if valid else None, sub, off[-1] if off else None))
     return tuple(found)
 
 
-def line(events: Sequence[object], number: int | None) -> Line:
+def line(events: Sequence[Event], number: int | None) -> Line:
     """A line that still stands. Raises ``FieldError``."""
     found = next((x for x in lines(events) if x.order.number == number), None)
     if found is None or found.off is not None:

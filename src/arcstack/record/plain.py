@@ -7,6 +7,7 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
+from arcstack.readings.event import Event
 from arcstack.readings.returning import Received
 from arcstack.readings.sent_on import SentOn
 
@@ -60,7 +61,7 @@ def plain(key: str) -> Plain:
     return languages().get(key) or languages()["en"]
 
 
-def last_look(events: Sequence[object]) -> Sequence[object]:
+def last_look(events: Sequence[Event]) -> Sequence[Event]:
     """Events of the life in which the head last came back: this one, or the one that ended in this revision."""
     ends = [n for n, e in enumerate(events) if isinstance(e, SentOn)]
     starts = [0, *(n + 1 for n in ends)]

@@ -29,6 +29,7 @@ from arcstack.formats.sheets import (
 )
 from arcstack.readings import Cut
 from arcstack.readings.assembling import State, set_up
+from arcstack.readings.event import Event, last_of, of_kind
 from arcstack.readings.left import left
 from arcstack.readings.recorded import Worker, worked
 from arcstack.readings.returning import Disposed, Found, Received, What, named_in
@@ -111,7 +112,7 @@ def _asked(p: Printing, w: Plain) -> Iterator[str]:
     boost = p.entry("brief.boost")
     fuel = w.told("words", f"fuel_{build.brief.fuel.value}")
     yield w.told("asked", "boost", boost=boost, fuel=fuel) if boost else w.told("asked", "no_boost")
-    came = next((e for e in reversed(last_look(p.here.sheet.events)) if isinstance(e, Received)), None)
+    came = last_of(last_look(p.here.sheet.events), Received)
     if came is not None:
         yield w.told("asked", "complaint", complaint=came.complaint)
         used = [w.told("words", "km", km=f"{came.distance_km:,.0f}")] if came.distance_km else []
@@ -171,7 +172,7 @@ def _found(p: Printing, w: Plain) -> Iterator[str]:
             yield told + (w.told("found", "not_since") if of and done < of else "")
 
 
-def _standing(life: Sequence[object]) -> tuple[Found, ...]:
+def _standing(life: Sequence[Event]) -> tuple[Found, ...]:
     """Findings of one life that were not taken back, that life ended or not."""
     events = [e for e in life if not isinstance(e, SentOn)]
     return findings_of(events)
@@ -187,7 +188,7 @@ def _done(p: Printing, w: Plain) -> Iterator[str]:
         yield w.told("done", "read", count=len(read), places=len(at), of=len(sheet.places), tools=named)
     else:
         yield w.told("done", "read_none")
-    cuts = [e for e in sheet.events if isinstance(e, Cut)]
+    cuts = of_kind(sheet.events, Cut)
     if cuts:
         most = max(max(c.face_mm, c.seat_mm, c.tip_mm) for c in cuts)
         yield w.told("done", "cut", places=len({c.place for c in cuts}), most=p.say.value(most, LENGTH))

@@ -7,6 +7,7 @@ from arcstack.document import Sitting
 from arcstack.document.words import one_line
 from arcstack.errors import FieldError
 from arcstack.readings.assembling import State, Stepped
+from arcstack.readings.event import Event, of_kind
 from arcstack.readings.returning import Look, findings, received
 from arcstack.readings.sent_on import this_life
 
@@ -46,9 +47,9 @@ class Stood:
         return self.by is not None
 
 
-def order_of(events: Sequence[object]) -> tuple[Stood, ...]:
+def order_of(events: Sequence[Event]) -> tuple[Stood, ...]:
     """Every stage of the teardown as it stands."""
-    last = {e.step: e for e in this_life(events) if isinstance(e, Stepped) and e.step.startswith(PREFIX)}
+    last = {e.step: e for e in of_kind(this_life(events), Stepped) if e.step.startswith(PREFIX)}
     rows, waits = [], received(events) is None
     for stage in ORDER:
         e = last.get(PREFIX + stage.id)
@@ -60,7 +61,7 @@ def order_of(events: Sequence[object]) -> tuple[Stood, ...]:
     return tuple(rows)
 
 
-def passes(events: Sequence[object], name: str, reason: str, pictures: int, by: Sitting, read: int = 0) -> Stepped:
+def passes(events: Sequence[Event], name: str, reason: str, pictures: int, by: Sitting, read: int = 0) -> Stepped:
     """A stage passed; ``read`` counts what was read since the head came back.
 
     Raises ``FieldError`` out of order, without a name, and without a picture, a finding or a reading and no reason.
@@ -88,7 +89,7 @@ def passes(events: Sequence[object], name: str, reason: str, pictures: int, by: 
     return Stepped(0, PREFIX + name, State.SKIPPED if words else State.DONE, by, words)
 
 
-def look_now(events: Sequence[object]) -> Look:
+def look_now(events: Sequence[Event]) -> Look:
     """As what a finding counts that is made now."""
     passed = {r.stage.id for r in order_of(events) if r.passed}
     if "cleaned" in passed:

@@ -10,6 +10,7 @@ from arcstack.checks import Level, Verdict
 from arcstack.document import SIDES
 from arcstack.readings import Sheet
 from arcstack.readings.assembling import State, Stepped
+from arcstack.readings.event import of_kind
 from arcstack.readings.lash_history import services_of
 from arcstack.settings import setting
 from arcstack.trials.lashing import judged
@@ -123,7 +124,7 @@ def _limiter(sheet: Sheet) -> list[Witness]:
 
 def _assembly(sheet: Sheet) -> list[Witness]:
     """Whether every step of its assembly was closed."""
-    last = {e.step: e for e in sheet.events if isinstance(e, Stepped) and not e.step.startswith(PREFIX)}
+    last = {e.step: e for e in of_kind(sheet.events, Stepped) if not e.step.startswith(PREFIX)}
     if not last:
         return []
     skipped = [e.step for e in last.values() if e.state is State.SKIPPED]

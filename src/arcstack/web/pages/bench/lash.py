@@ -16,6 +16,7 @@ from arcstack.document.parts import FollowerKind
 from arcstack.drawings.lash_line import lash_line
 from arcstack.errors import FieldError, NotKnown
 from arcstack.readings.asked import hydraulic
+from arcstack.readings.event import of_kind
 from arcstack.readings.lash_history import CAUSES, Bled, History, services_of
 from arcstack.readings.taking import How
 from arcstack.settings import setting
@@ -106,7 +107,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
         now=stage_now(here.sheet).words,
         served=services_of(here.sheet.events).get(stage_now(here.sheet).service),
         plungers=_plungers(here, system) if hydraulic(here.current.build, side) else None,
-        bled=[e for e in here.sheet.events if isinstance(e, Bled) and e.side == side][-1:],
+        bled=[e for e in of_kind(here.sheet.events, Bled) if e.side == side][-1:],
         at_lobe=_at_lobe(here),
     )
 

@@ -9,6 +9,7 @@ from flask import Blueprint, abort, render_template, request, session
 from arcstack.document import Entry
 from arcstack.drawings.degree_wheel import degree_wheel
 from arcstack.errors import NotKnown
+from arcstack.readings.event import of_kind
 from arcstack.readings.learning import Mocked, truth
 from arcstack.readings.mock_up import Moved
 from arcstack.trials.turned import EYES, Turned, shown, spoken
@@ -52,7 +53,7 @@ def engine(here: Head) -> dict[str, Any] | None:
     if hidden is None:
         return None
     stands, mock = _stands(here), here.sheet.mock_up(here.side)
-    moved = math.fsum(e.cam_rad for e in here.sheet.events if isinstance(e, Moved) and e.side == here.side)
+    moved = math.fsum(e.cam_rad for e in of_kind(here.sheet.events, Moved) if e.side == here.side)
     entry = here.design.sides[here.side].side.cam.lash
     lash = mock.stood.lash_mm if mock.stood is not None else entry.value if isinstance(entry, Entry) else 0.0
     try:

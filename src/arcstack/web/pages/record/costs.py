@@ -6,6 +6,7 @@ from werkzeug.wrappers import Response
 from arcstack.application.acts import costs
 from arcstack.assess.built import today
 from arcstack.errors import FieldError
+from arcstack.readings.event import of_kind
 from arcstack.readings.recorded import Sort, Weighed, booked
 from arcstack.record.costs import MOST_HOURS, MOST_MONEY, WAYS, sums, way_sums
 from arcstack.web.kit import asked, links
@@ -21,7 +22,7 @@ def index(build_id: int, side: str, wrong: str = "", about: str = "") -> str:
     """What the head has cost so far, line by line."""
     here = head(workshop().open(build_id), side)
     rows = booked(here.sheet.events)
-    weighed = [e for e in here.sheet.events if isinstance(e, Weighed)]
+    weighed = of_kind(here.sheet.events, Weighed)
     rates = [b.rate for b in rows if b.rate]
     return render_template(
         "record/costs.html",

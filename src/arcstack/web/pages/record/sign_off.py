@@ -11,6 +11,7 @@ from arcstack.assess import checks
 from arcstack.assess.built import today
 from arcstack.document import SIDES
 from arcstack.errors import FieldError
+from arcstack.readings.event import of_kind
 from arcstack.readings.recorded import Released, Reopened, release
 from arcstack.record.owed import Group, Kind, Owed, grouped, titled
 from arcstack.web.frame.waiting import questions
@@ -61,7 +62,7 @@ def index(build_id: int, side: str, wrong: str = "") -> str:
     of = {s: sum(p.side == s for p in here.sheet.places) for s in SIDES}
     rows = grouped(found, of)
     marks = bench().marks(build_id)
-    history = [e for e in here.sheet.events if isinstance(e, Released | Reopened)]
+    history = of_kind(here.sheet.events, Released, Reopened)
     since = 0
     if made is not None:
         since = sum(r.number > made.readings for r in here.sheet.readings)
