@@ -28,6 +28,8 @@ def test_each_thing_that_is_added_has_its_example() -> None:
         "An instrument",
         "A sheet",
         "A language of the report",
+        "An event that is stored",
+        "An act",
     ]
 
 
