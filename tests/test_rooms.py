@@ -18,6 +18,12 @@ def test_the_drawing_of_the_house_has_every_room() -> None:
     assert rooms - set(re.findall(r"[a-z_]+", drawn)) == set()
 
 
+def test_each_library_that_is_installed_is_told_of_with_what_it_is_for() -> None:
+    told = re.findall(r"^\| ([a-z0-9, -]+) \| .{10,} \|$", (ROOT / "docs/architecture.md").read_text("utf-8"), re.M)
+    wanted = [n.replace("jinja2", "jinja") for n in (ROOT / "requirements.in").read_text("utf-8").split()]
+    assert sorted(n for row in told for n in row.split(", ")) == sorted(wanted)
+
+
 @pytest.mark.parametrize("room", ["sheets.kinds", "views.margins", "drawings.section", "application"])
 def test_what_is_shown_is_had_without_a_web_framework(room: str) -> None:
     code = f"import arcstack.{room}, sys; print(sorted({{'flask', 'werkzeug', 'uvicorn'}} & set(sys.modules)))"

@@ -1,8 +1,6 @@
 """Assessments kept, so that an edit works only what it touches."""
 
-from collections import OrderedDict
-from threading import Lock
-
+from arcstack.application.kept import Kept
 from arcstack.application.sweeps import Sweeps
 from arcstack.assess import Assessment, assess
 from arcstack.document import Build
@@ -18,8 +16,7 @@ class Assessments:
 
     def __init__(self, sweeps: Sweeps) -> None:
         self._sweeps = sweeps
-        self._lock = Lock()
-        self._kept: OrderedDict[int, list[Assessment]] = OrderedDict()
+        self._kept: Kept[int, list[Assessment]] = Kept(KEPT_BUILDS)
 
     def __contains__(self, build_id: int) -> bool:
         """Whether an assessment of a build is at hand, so that another costs little."""
@@ -31,9 +28,8 @@ class Assessments:
         What does not differ from an assessment at hand is taken over from it; of a build that is met for the first
         time from the last one that was asked for, since many heads of a shop are much alike.
         """
-        with self._lock:
-            kept = list(self._kept.get(build_id, ()))
-            lately = next(reversed(self._kept.values()))[0] if self._kept else None
+        kept, last = self._kept.get(build_id) or [], self._kept.latest
+        lately = last[0] if last else None
         found = next((a for a in kept if a.build is build), None)
         if found is not None and not found.waiting:
             return found
@@ -43,9 +39,6 @@ class Assessments:
             # what was tried of the other head is no use to this one
             for ctx in made.sides.values():
                 ctx.aside = {}
-        with self._lock:
-            rest = [a for a in self._kept.pop(build_id, []) if a.build is not build]
-            self._kept[build_id] = [made, *rest][:OF_EACH]
-            while len(self._kept) > KEPT_BUILDS:
-                self._kept.popitem(last=False)
+        rest = [a for a in self._kept.get(build_id) or [] if a.build is not build]
+        self._kept.put(build_id, [made, *rest][:OF_EACH])
         return made

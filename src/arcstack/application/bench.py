@@ -1,13 +1,13 @@
 """The bench of a build: readings taken, taken back and corrected, springs put, metal cut, gates signed."""
 
 import json
-from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime
 from threading import Lock
 
 from arcstack.application.frozen import not_signed_off
+from arcstack.application.kept import Kept
 from arcstack.assess import Assessment
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, Sitting
@@ -39,8 +39,8 @@ class Bench:
     def __init__(self, database: Database) -> None:
         self.database = database
         self._lock = Lock()
-        self._sheets: OrderedDict[int, tuple[tuple[int, int], Sheet]] = OrderedDict()
-        self._built: OrderedDict[int, Built] = OrderedDict()
+        self._sheets: Kept[int, tuple[tuple[int, int], Sheet]] = Kept(KEPT)
+        self._built: Kept[int, Built] = Kept(KEPT)
         self._zeros: tuple[Zero, ...] = ()
         self._zeros_upto = 0
 
@@ -57,25 +57,19 @@ class Bench:
         A sheet itself is kept, with what it was found to come to, for as long as neither it nor its design changes.
         """
         mark = Readings(session).mark(build_id)
-        with self._lock:
-            kept = self._sheets.get(build_id)
+        kept = self._sheets.get(build_id)
         zeros = self._zero_checks(session)
         if kept is not None and kept[0] == mark and kept[1].build is build and kept[1].zeros is zeros:
             sheet = kept[1]
         else:
             sheet = self._sheet(session, build_id, build)
-        with self._lock:
-            self._sheets[build_id] = mark, sheet
-            self._sheets.move_to_end(build_id)
-            while len(self._sheets) > KEPT:
-                self._sheets.popitem(last=False)
+        self._sheets.put(build_id, (mark, sheet))
         return sheet
 
     def _sheet(self, session: Session, build_id: int, build: Build) -> Sheet:
         """As the unit of work sees it: what it has added may yet be undone, so nothing of it is kept."""
         rows = Readings(session)
-        with self._lock:
-            held = self._sheets.get(build_id)
+        held = self._sheets.get(build_id)
         mark = rows.mark(build_id)
         last, event = (0, 0)
         readings: tuple[Reading, ...] = ()
@@ -126,15 +120,7 @@ class Bench:
 
     def built(self, build_id: int, design: Assessment, sheet: Sheet) -> Built:
         """The head as built, with what has not changed since it was last asked for kept."""
-        with self._lock:
-            before = self._built.get(build_id)
-        made = built(design, sheet, before)
-        with self._lock:
-            self._built[build_id] = made
-            self._built.move_to_end(build_id)
-            while len(self._built) > KEPT:
-                self._built.popitem(last=False)
-        return made
+        return self._built.put(build_id, built(design, sheet, self._built.get(build_id)))
 
     # -- what is added
 

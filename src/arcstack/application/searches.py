@@ -1,7 +1,6 @@
 """Searches of a shelf: in the background, kept, counted, stopped."""
 
 import logging
-from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
@@ -9,6 +8,7 @@ from threading import Event, Lock
 from time import monotonic
 from typing import Any
 
+from arcstack.application.kept import Kept
 from arcstack.errors import ArcStackError, BrokeOff, Stopped
 from arcstack.settings import setting
 
@@ -56,7 +56,7 @@ class Searches:
 
     def __init__(self) -> None:
         self._lock = Lock()
-        self._jobs: OrderedDict[Hashable, Job] = OrderedDict()
+        self._jobs: Kept[Hashable, Job] = Kept(KEPT, gone=lambda job: job.stop.set())
         self._one, self._many = (ThreadPoolExecutor(1, thread_name_prefix=name) for name in ("search", "searches"))
 
     def start(self, key: Hashable, work: Work, again: bool = False, many: bool = False) -> Job:
@@ -67,26 +67,20 @@ class Searches:
         with self._lock:
             job = self._jobs.get(key)
             if job is None or (again and job.stopped):
-                job = self._jobs[key] = Job()
+                job = self._jobs.put(key, Job())
                 job.asked = monotonic()
                 (self._many if many else self._one).submit(self._run, job, work)
             job.asked = monotonic()
-            self._jobs.move_to_end(key)
-            while len(self._jobs) > KEPT:
-                _, gone = self._jobs.popitem(last=False)
-                gone.stop.set()
         return job
 
     def known(self, key: Hashable) -> Any:
         """What a search came to; None where it is not at hand."""
-        with self._lock:
-            job = self._jobs.get(key)
+        job = self._jobs.get(key)
         return job.found if job is not None and job.done else None
 
     def stop(self, key: Hashable) -> None:
         """End a search, which gives what it has."""
-        with self._lock:
-            job = self._jobs.get(key)
+        job = self._jobs.get(key)
         if job is not None:
             job.stop.set()
 

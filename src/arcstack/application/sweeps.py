@@ -1,13 +1,13 @@
 """Sweeps of elastic trains: worked out one after another in the background, kept, counted, stopped."""
 
 import logging
-from collections import OrderedDict
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from enum import StrEnum
 from threading import Event, Lock
 from time import monotonic
 
+from arcstack.application.kept import Kept
 from arcstack.dynamics.apart import Here, Worker
 from arcstack.dynamics.question import Answer, Question, work_out
 from arcstack.errors import BrokeOff, Stopped
@@ -64,18 +64,13 @@ class Sweeps:
         """``worker`` works them out; this process does where none is named."""
         self.worker = worker or Here()
         self._lock = Lock()
-        self._answers: OrderedDict[str, Answer] = OrderedDict()
-        self._kept = 0
+        self._answers: Kept[str, Answer] = Kept(KEPT_SPEEDS, size=lambda answer: answer.size)
         self._jobs: dict[str, _Job] = {}
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="sweep")
 
     def known(self, question: Question) -> Answer | None:
         """The answer, where it was worked out already."""
-        with self._lock:
-            found = self._answers.get(question.key)
-            if found is not None:
-                self._answers.move_to_end(question.key)
-            return found
+        return self._answers.get(question.key)
 
     def answer(self, question: Question) -> Answer:
         """The answer, worked out here and now where it is not known."""
@@ -157,10 +152,5 @@ class Sweeps:
 
     def _keep(self, question: Question, found: Answer) -> None:
         with self._lock:
-            if question.key not in self._answers:
-                self._kept += found.size
-            self._answers[question.key] = found
+            self._answers.put(question.key, found)
             self._jobs.pop(question.key, None)
-            while self._kept > KEPT_SPEEDS and len(self._answers) > 1:
-                _, gone = self._answers.popitem(last=False)
-                self._kept -= gone.size

@@ -1,16 +1,15 @@
 """Builds opened, changed and stepped back, each accepted change as a revision."""
 
 import json
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from threading import Lock
 from typing import Generic, TypeVar
 
 from arcstack.application.bench import happened_within
 from arcstack.application.difference import Change, differences
 from arcstack.application.frozen import not_signed_off
+from arcstack.application.kept import Kept
 from arcstack.document import SIDES, Build, Sitting, judged_by
 from arcstack.document.belongs import resting_on
 from arcstack.document.model import LONGEST_NOTE
@@ -93,37 +92,13 @@ TRIES = int(setting("workshop.tries"))
 KEPT_BYTES = int(setting("workshop.kept_text"))
 
 
-class _Documents:
-    """Documents read once: the last used are kept, up to so many bytes of their text."""
-
-    def __init__(self, most: int) -> None:
-        self._most = most
-        self._lock = Lock()
-        self._kept: OrderedDict[str, Build] = OrderedDict()
-        self._size = 0
-
-    def read(self, text: str) -> Build:
-        with self._lock:
-            found = self._kept.get(text)
-            if found is not None:
-                self._kept.move_to_end(text)
-                return found
-        return self.keep(text, read_build(text, kept=True))
-
-    def keep(self, text: str, build: Build) -> Build:
-        """Keep a document with its text."""
-        with self._lock:
-            if text not in self._kept:
-                self._size += len(text)
-            self._kept[text] = build
-            self._kept.move_to_end(text)
-            while self._size > self._most and len(self._kept) > 1:
-                gone, _ = self._kept.popitem(last=False)
-                self._size -= len(gone)
-        return build
+_documents: Kept[str, tuple[str, Build]] = Kept(KEPT_BYTES, size=lambda kept: len(kept[0]))
+"""Documents read once, by their text; as many as so many bytes of it hold."""
 
 
-_documents = _Documents(KEPT_BYTES)
+def _read(text: str) -> Build:
+    kept = _documents.get(text)
+    return kept[1] if kept is not None else _documents.put(text, (text, read_build(text, kept=True)))[1]
 
 
 class Workshop:
@@ -223,7 +198,7 @@ class Workshop:
         builds = Builds(session)
         wanted = builds.row(build_id).newest if number is None else number
         text = builds.document(build_id, wanted)
-        return Current(build_id, wanted, _documents.read(text), steps_from(builds.kinds(build_id)))
+        return Current(build_id, wanted, _read(text), steps_from(builds.kinds(build_id)))
 
     def revisions(self, build_id: int, page: int = 1) -> "Page[RevisionRow]":
         """A page of revisions, newest first, counted from 1. Raises ``NotFound``."""
@@ -312,7 +287,7 @@ class Workshop:
             # a number such as 7 stands in many: only what may hold it as such is read
             if f'"number":{json.dumps(wanted, ensure_ascii=False)}' not in text.casefold():
                 continue
-            other = _documents.read(text)
+            other = _read(text)
             if other.head.number.strip().casefold() == wanted:
                 raise FieldError("head.number", f"{row.name} has that number, and two heads never share one.")
 
@@ -420,7 +395,7 @@ def _revision(number: int, who: Who, why: Reason) -> RevisionRow:
 
 def _stored(build: Build) -> Document:
     text = write_build(build, compact=True)
-    _documents.keep(text, build)
+    _documents.put(text, (text, build))
     carries = {side: key for side in SIDES if (key := build.side(side).cam.kept)}
     job, head = build.job, build.head
     told = (job.customer, job.number, head.number, head.marks, head.casting, head.date_code, head.bank, head.owner)
