@@ -71,9 +71,9 @@ def test_a_slipped_point_is_named_on_the_page(browser: Browser) -> None:
 
 
 def test_a_file_is_read_as_well_as_a_paste(browser: Browser) -> None:
-    page = browser.post(at(browser, "read"), file=(io.BytesIO(TABLE.encode("utf-16")), "lift.txt"))
+    page = browser.post(at(browser, "read"), file=(io.BytesIO(b"\x89PNG\r\n\x1a\n\x00\x00"), "lift.png"))
     assert "picture or a program" in page
-    page = browser.post(at(browser, "read"), file=(io.BytesIO(TABLE.encode()), "lift.txt"))
+    page = browser.post(at(browser, "read"), file=(io.BytesIO(TABLE.encode("utf-16")), "lift.txt"))
     # what was understood goes along with the form that takes it
     text = re.search(r"<textarea[^>]*name=\"table\"[^>]*>([^<]*)</textarea>|name=\"table\" value=\"([^\"]*)\"", page)
     assert text is not None

@@ -8,7 +8,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from arcstack.formats.number_grid import COMMENT, NUMBER_COMMA, NUMBER_POINT, decoded, grid_of
+from arcstack.errors import DocumentError
+from arcstack.formats.number_grid import COMMENT, NUMBER_COMMA, NUMBER_POINT, grid_of
+from arcstack.formats.text_table import text_of
 from arcstack.mech.cam.law import Array
 from arcstack.mech.cam.measured import TableFacts, off_neighbours, rolled, table_facts
 from arcstack.settings import setting
@@ -113,15 +115,13 @@ _NOT_TEXT = Finding("this is a picture or a program's own file, not text; export
 def _text(data: str | bytes) -> str | Finding:
     if len(data) > LARGEST_TABLE:
         return Finding(f"{len(data) / 1e6:.1f} MB; a lift table has less than {LARGEST_TABLE / 1e6:.0f}", wrong=True)
-    if isinstance(data, bytes):
-        if b"\x00" in data:
-            return _NOT_TEXT
-        data = decoded(data)
-    if not data.strip():
-        return Finding("nothing to read: paste or drop a table of angle and lift", wrong=True)
-    if "\x00" in data or sum(c == "\ufffd" for c in data) > 3:
+    try:
+        text = text_of(data)
+    except DocumentError:
         return _NOT_TEXT
-    return data
+    if not text.strip():
+        return Finding("nothing to read: paste or drop a table of angle and lift", wrong=True)
+    return _NOT_TEXT if sum(c == "\ufffd" for c in text) > 3 else text
 
 
 def _no_table(text: str) -> Finding:

@@ -20,14 +20,6 @@ class Grid:
     strays: tuple[tuple[int, str], ...]
 
 
-def decoded(data: bytes) -> str:
-    """Text of a file: UTF-8, or the old western set that measuring rigs still write."""
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("latin-1")
-
-
 def grid_of(text: str) -> Grid | None:
     """The way of splitting the lines that gives the most rows of figures."""
     best: Grid | None = None

@@ -8,7 +8,8 @@ from enum import StrEnum
 import numpy as np
 
 from arcstack.errors import DocumentError
-from arcstack.formats.number_grid import decoded, grid_of
+from arcstack.formats.number_grid import grid_of
+from arcstack.formats.text_table import text_of
 from arcstack.settings import setting
 
 MOST_KW, MOST_RPM = setting("power.most"), setting("power.most_rpm")
@@ -73,9 +74,7 @@ def read_power(data: bytes, choices: Columns = Columns()) -> Curve:
     """
     if len(data) > LARGEST:
         raise DocumentError(f"{len(data) / 1e6:.1f} MB are more than a power curve has")
-    if b"\x00" in data:
-        raise DocumentError("this is no text: export the curve as CSV")
-    grid = grid_of(decoded(data))
+    grid = grid_of(text_of(data))
     if grid is None:
         raise DocumentError("no rows of figures were found: a row is a speed and its power, eight of them at least")
     if len(grid.rows) > MOST_POINTS:

@@ -2,19 +2,17 @@
 
 import csv
 import io
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from arcstack.document import Build
 from arcstack.errors import DocumentError, FieldError
-from arcstack.formats.shelf_csv import harmless
+from arcstack.formats.text_table import TextTable, bare, columns_of, harmless, table_of, text_of, with_point, with_unit
 from arcstack.readings import ASKED, Sheet
 from arcstack.readings.taking import entered, place_called, serial_of
 from arcstack.settings import setting
 from arcstack.units import System
 
 LARGEST, MOST = int(setting("readings.largest_file")), int(setting("readings.most_rows"))
-SEPARATORS = (";", "\t", ",", "|")
 HEADINGS = ("place", "item", "figure", "reading", "phase", "instrument", "hand", "at", "note", "stands")
 
 
@@ -53,37 +51,26 @@ def write_readings(sheet: Sheet) -> str:
 
 def read_readings(data: bytes | str, sheet: Sheet, system: System = System.MM) -> list[Understood]:
     """What a table says, line by line. Raises ``DocumentError`` for a file that is no such table."""
-    rows = _rows(data)
-    head = [c.strip().lower() for c in rows[0]]
+    table = _table(data)
+    head = [c.strip().lower() for c in table.head]
     if "place" not in head and "item" not in head:
         raise DocumentError("the first line needs a column called place, or item for springs")
     if len(set(head)) != len(head):
         raise DocumentError("two columns have one heading; which one holds cannot be told")
     if "figure" in head and "reading" in head:
-        return _long(head, rows, sheet, system)
-    return _wide(head, rows, sheet, system)
+        return _long(head, table, sheet, system)
+    return _wide(head, table, sheet, system)
 
 
-def _rows(data: bytes | str) -> list[list[str]]:
+def _table(data: bytes | str) -> TextTable:
     if len(data) > LARGEST:
         raise DocumentError(f"this file is longer than {LARGEST / 1e6:.0f} MB")
-    try:
-        text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
-    except UnicodeDecodeError as error:
-        raise DocumentError("this is not text; choose a table saved as CSV") from error
-    if "\x00" in text:
-        raise DocumentError("this is not text; choose a table saved as CSV")
-    first = text.lstrip().splitlines()[0] if text.strip() else ""
-    separator = max(SEPARATORS, key=first.count)
-    try:
-        rows = [r for r in csv.reader(io.StringIO(text), delimiter=separator) if any(c.strip() for c in r)]
-    except csv.Error as error:
-        raise DocumentError("a line of it cannot be read") from error
-    if len(rows) < 2:
+    table = table_of(text_of(data), MOST)
+    if len(table.rows) < 2:
         raise DocumentError("there is no reading in it")
-    if len(rows) > MOST:
+    if len(table.rows) > MOST:
         raise DocumentError(f"more than {MOST:,} lines")
-    return rows
+    return table
 
 
 def _names(build: Build) -> dict[str, str]:
@@ -94,36 +81,37 @@ def _names(build: Build) -> dict[str, str]:
     return found
 
 
-def _long(head: list[str], rows: Sequence[list[str]], sheet: Sheet, system: System) -> list[Understood]:
+def _long(head: list[str], table: TextTable, sheet: Sheet, system: System) -> list[Understood]:
     names, found = _names(sheet.build), []
-    for number, row in enumerate(rows[1:], 2):
-        cell = {h: row[i].strip().lstrip("'") if i < len(row) else "" for i, h in enumerate(head)}
+    for number, row in table.rows[1:]:
+        cell = {h: bare(row[i]) if i < len(row) else "" for i, h in enumerate(head)}
         if cell.get("stands") in ("replaced", "taken back"):
             continue
         key = names.get(cell["figure"].lower(), "")
-        found.append(_understood(number, key, cell["figure"], cell, cell["reading"], sheet, system))
+        text = with_point(cell["reading"], table.decimal)
+        found.append(_understood(number, key, cell["figure"], cell, text, sheet, system))
     return found
 
 
-def _wide(head: list[str], rows: Sequence[list[str]], sheet: Sheet, system: System) -> list[Understood]:
+def _wide(head: list[str], table: TextTable, sheet: Sheet, system: System) -> list[Understood]:
     names, found = _names(sheet.build), []
     columns = []
-    for i, heading in enumerate(head):
-        if heading in ("place", "item", "instrument") or not heading:
+    for i, (heading, unit) in enumerate(columns_of(table.head)):
+        named = heading.lower().rstrip(",")
+        if named in ("place", "item", "instrument") or not named:
             continue
-        bare, _, unit = heading.partition("[") if "[" in heading else heading.partition("(")
-        key = names.get(bare.strip().rstrip(","), "")
+        key = names.get(named, "")
         if not key:
             raise DocumentError(f"the bench reads no figure called “{heading[:40]}”", "line 1")
-        columns.append((i, key, unit.strip("]) ")))
+        columns.append((i, key, unit))
     if not columns:
         raise DocumentError("there is no column of a figure in it", "line 1")
-    for number, row in enumerate(rows[1:], 2):
-        cell = {h: row[i].strip() if i < len(row) else "" for i, h in enumerate(head)}
+    for number, row in table.rows[1:]:
+        cell = {h: bare(row[i]) if i < len(row) else "" for i, h in enumerate(head)}
         for i, key, unit in columns:
-            text = row[i].strip() if i < len(row) else ""
+            text = with_point(bare(row[i]), table.decimal) if i < len(row) else ""
             if text:
-                typed = f"{text} {unit}" if unit and not any(c.isalpha() for c in text) else text
+                typed = with_unit(text, unit)
                 found.append(_understood(number, key, key, cell, typed, sheet, system))
     return found
 

@@ -11,7 +11,18 @@ from uuid import uuid4
 from arcstack.checks import Evidence
 from arcstack.document import NONE, Absent, Entry
 from arcstack.document import Kind as FieldKind
-from arcstack.errors import ArcStackError, FieldError
+from arcstack.errors import ArcStackError, DocumentError, FieldError
+from arcstack.formats.text_table import (
+    SEPARATORS,
+    bare,
+    columns_of,
+    harmless,
+    is_formula,
+    table_of,
+    text_of,
+    with_point,
+    with_unit,
+)
 from arcstack.settings import setting
 from arcstack.shelf.part import KINDS, OWN, PartKind, ShelfPart, blank, changed, fields_of, title_of
 from arcstack.units import digits_in
@@ -19,10 +30,6 @@ from arcstack.units.dimension import System
 
 LARGEST_SHELF = int(setting("shelf.largest_file"))
 MOST_PARTS = int(setting("shelf.most_parts"))
-
-_SEPARATORS = {";": "semicolons", "\t": "tabs", ",": "commas", "|": "bars"}
-_RUNS = ("=", "+", "-", "@", "\t", "\r")
-"""What a cell begins with that a spreadsheet would run."""
 
 
 @dataclass(frozen=True)
@@ -93,21 +100,6 @@ def _plain(text: str) -> str:
     return " ".join(re.findall(r"[^\W_]+(?:['’][^\W_]+)?", text.replace("’", "'").casefold()))
 
 
-def _heading(text: str) -> tuple[str, str]:
-    """A heading and the unit in it.
-
-    >>> _heading("Head Ø (mm)"), _heading("rate [N/mm]"), _heading("mass, g"), _heading("stem")
-    (('Head Ø', 'mm'), ('rate', 'N/mm'), ('mass', 'g'), ('stem', ''))
-    """
-    match = re.match(r"^(.*?)\s*[(\[]\s*([^)\]]+?)\s*[)\]]\s*$", text) or re.match(
-        r"^(.*\S)\s*,\s*(mm|in|g|kg|oz|N|lbf|N/mm|lbf/in|deg|°)\s*$", text
-    )
-    if match is None:
-        return text.strip(), ""
-    unit = match[2].strip()
-    return match[1].strip(), {"Ø": "", "°": "deg", "inch": "in", '"': "in"}.get(unit, unit)
-
-
 def _field_of(heading: str, kind: PartKind) -> str | None:
     """The field of a kind that a heading names."""
     plain = _plain(heading)
@@ -137,17 +129,22 @@ def read_shelf(data: bytes | str, kind: PartKind | None = None, held: Iterable[S
     ``kind`` is what its lines are where no column says so; ``held`` are the parts that are on the shelf already: a
     line of the same kind and name changes that part.
     """
-    text = _text(data)
-    if text is None:
+    try:
+        text = text_of(data)
+    except DocumentError:
         return ShelfReading(wrong="This is no text; save the sheet as CSV.")
     if len(text) > LARGEST_SHELF:
         return ShelfReading(wrong=f"This file is longer than {LARGEST_SHELF // 1_000_000} MB; split it.")
-    separator, rows = _grid(text)
+    try:
+        table = table_of(text, MOST_PARTS + 1)
+    except DocumentError as error:
+        return ShelfReading(wrong=f"{error.message[0].upper()}{error.message[1:]}.")
+    rows = table.rows
     if len(rows) < 2:
         return ShelfReading(wrong="A first line of headings and a line for each part are needed.")
     if len(rows) > MOST_PARTS + 1:
         return ShelfReading(wrong=f"{len(rows) - 1:,} lines; take at most {MOST_PARTS:,} parts at a time.")
-    headings = [_heading(_bare(cell)) for cell in rows[0][1]]
+    headings = columns_of(table.head)
     meant = [_OTHER_WORDS.get(_plain(name), _plain(name)) for name, _ in headings]
     at_kind = meant.index("kind") if "kind" in meant else None
     if at_kind is None and kind is None:
@@ -162,7 +159,7 @@ def read_shelf(data: bytes | str, kind: PartKind | None = None, held: Iterable[S
     twice = _twice(columns)
     if twice:
         return ShelfReading(columns, wrong=f"Two columns are both taken for “{twice}”; take one out.")
-    decimal = _decimal(rows, separator)
+    decimal = table.decimal
     known = {(p.kind, p.name.casefold()): p for p in held}
     lines: list[Line] = []
     seen: dict[tuple[PartKind, str], int] = {}
@@ -174,44 +171,7 @@ def read_shelf(data: bytes | str, kind: PartKind | None = None, held: Iterable[S
                 line = Line(number, None, line.name, (f"the same part as in line {seen[key]}",))
             seen.setdefault(key, number)
         lines.append(line)
-    return ShelfReading(columns, tuple(lines), _SEPARATORS[separator], "comma" if decimal == "," else "point")
-
-
-def _text(data: bytes | str) -> str | None:
-    if isinstance(data, str):
-        return data
-    marked = data[:2] in (b"\xff\xfe", b"\xfe\xff")
-    for encoding in ("utf-16",) if marked else ("utf-8-sig", "cp1252"):
-        try:
-            text = data.decode(encoding)
-        except UnicodeDecodeError:
-            continue
-        return None if "\0" in text else text
-    return None
-
-
-def _grid(text: str) -> tuple[str, list[tuple[int, list[str]]]]:
-    """The separator that makes the most even columns, and each line that is not empty with its number."""
-    best: tuple[float, str, list[tuple[int, list[str]]]] = (-1.0, ",", [])
-    for separator in _SEPARATORS:
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
-        rows: list[tuple[int, list[str]]] = []
-        try:
-            for row in reader:
-                if any(cell.strip() for cell in row):
-                    rows.append((reader.line_num, row))
-                if len(rows) > MOST_PARTS + 1:
-                    break
-        except csv.Error:
-            continue
-        if not rows:
-            continue
-        width = len(rows[0][1])
-        even = sum(len(row) == width for _, row in rows) / len(rows)
-        score = (width > 1) * (even + width / 1000.0)
-        if score > best[0]:
-            best = (score, separator, rows)
-    return best[1], best[2]
+    return ShelfReading(columns, tuple(lines), SEPARATORS[table.separator], "comma" if decimal == "," else "point")
 
 
 def _kind(row: Sequence[str], at: int | None) -> PartKind | None:
@@ -234,30 +194,14 @@ def _twice(columns: Sequence[Column]) -> str:
     return ""
 
 
-def _decimal(rows: Sequence[tuple[int, Sequence[str]]], separator: str) -> str:
-    """Whether figures are written with a comma: where no cell has a point in a number and some have a comma."""
-    if separator == ",":
-        return "."
-    cells = [cell.strip() for _, row in rows[1:200] for cell in row]
-    commas = sum(bool(re.fullmatch(r"[-+−]?\d+,\d+(\s*\D.*)?", cell)) for cell in cells)
-    points = sum(bool(re.fullmatch(r"[-+−]?\d+\.\d+(\s*\D.*)?", cell)) for cell in cells)
-    return "," if commas > points else "."
-
-
-def _bare(cell: str) -> str:
-    """A cell as it was meant: what was set before it so that no spreadsheet runs it is taken off."""
-    text = cell.strip()
-    return text[1:] if len(text) > 1 and text[0] == "'" and text[1] in _RUNS else text
-
-
 def _line(
     number: int, row: Sequence[str], columns: Sequence[Column], kind: PartKind | None, decimal: str,
     known: Mapping[tuple[PartKind, str], ShelfPart],
 ) -> Line:  # fmt: skip
-    runs = [column.heading for column, cell in zip(columns, row, strict=False) if cell.lstrip().startswith("=")]
+    runs = [column.heading for column, cell in zip(columns, row, strict=False) if is_formula(cell)]
     if runs:
         return Line(number, None, "", (f"{runs[0]}: a formula; save the sheet with its values",))
-    cells = [_bare(cell) for cell in row]
+    cells = [bare(cell) for cell in row]
     if len(cells) != len(columns):
         word = "ends after" if len(cells) < len(columns) else "has"
         return Line(number, None, "", (f"{word} {len(cells)} of {len(columns)} columns",))
@@ -300,19 +244,8 @@ def _typed(cell: str, column: Column, kind: PartKind, path: str, decimal: str) -
     if spec is not None and spec.kind is FieldKind.CHOICE:
         return next((o for o in spec.options if o.casefold() == cell.casefold()), cell)
     if spec is None or spec.kind is not FieldKind.QUANTITY:
-        return cell.replace(",", ".") if path == "price" and decimal == "," else cell
-    text = cell.replace(",", ".") if decimal == "," else cell
-    bare = re.fullmatch(r"[-+−]?\d*[.,]?\d+", text) is not None
-    return f"{text} {column.unit}" if bare and column.unit else text
-
-
-def harmless(cell: str) -> str:
-    """A text that no spreadsheet runs.
-
-    >>> harmless("=1+1"), harmless("R-7")
-    ("'=1+1", 'R-7')
-    """
-    return f"'{cell}" if cell.startswith(_RUNS) else cell
+        return with_point(cell, decimal) if path == "price" else cell
+    return with_unit(with_point(cell, decimal), column.unit)
 
 
 def write_shelf(parts: Iterable[ShelfPart]) -> str:

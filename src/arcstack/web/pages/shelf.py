@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response
 from arcstack.checks import Evidence
 from arcstack.document import Absent, Entry, said
 from arcstack.errors import DocumentError, FieldError, NameTaken
+from arcstack.formats import text_table
 from arcstack.formats.shelf_csv import LARGEST_SHELF, ShelfReading, read_shelf, write_shelf
 from arcstack.formats.shelf_json import read_shelf_json, write_shelf_json
 from arcstack.shelf import (
@@ -286,7 +287,7 @@ def take() -> Response | str | tuple[str, int]:
     kind = request.form.get("kind", "")
     read = read_shelf(data, kind_called(kind), part_shelf().all())
     answer = request.form.get("answer", "")
-    shown = text or data.decode("utf-8-sig", errors="replace")
+    shown = text or text_table.shown(data)
     if read.wrong or not answer or (answer == "all" and not read.sound):
         return _reading(read=read, text=shown, kind=kind, error=read.wrong), 422 if read.wrong else 200
     return _taken(read, shown, kind)

@@ -6,6 +6,7 @@ from flask import Blueprint, Response, redirect, render_template, request
 
 from arcstack.errors import DocumentError, Doubtful, FieldError
 from arcstack.formats.readings_csv import Understood, read_readings, write_readings
+from arcstack.formats.text_table import shown
 from arcstack.readings import ASKED
 from arcstack.readings.instruments import KINDS
 from arcstack.readings.taking import How
@@ -69,7 +70,7 @@ def take(build_id: int, side: str) -> str | tuple[str, int] | Response:
     upload = request.files.get("file")
     data: bytes | str = upload.stream.read() if upload and upload.filename else form.get("text", "")
     here = head(current, side)
-    text = data.decode("utf-8", "replace") if isinstance(data, bytes) else data
+    text = shown(data)
     try:
         rows = read_readings(data, here.sheet, current_system())
     except DocumentError as error:

@@ -15,7 +15,7 @@ from arcstack.document import SIDES, Sitting, change, set_curve
 from arcstack.document.parts import FollowerKind, Hand, MeasuredCurve, Place
 from arcstack.drawings.lift_reading import reading_picture
 from arcstack.errors import FieldError, MissingInput
-from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, write_curve
+from arcstack.formats import AngleUnit, Choices, Direction, LiftUnit, Reading, read_table, text_table, write_curve
 from arcstack.store import Kind, Reason
 from arcstack.trials.longer import Held, longer
 from arcstack.units import ANGLE, LENGTH, show
@@ -89,9 +89,7 @@ def read(build_id: int, side: str) -> str:
     """Show what was understood of a table; nothing is stored."""
     reading = _read()
     text = _table()
-    shown = text if isinstance(text, str) else ""
-    if isinstance(text, bytes) and reading.rows:
-        shown = text.decode("utf-8-sig", "replace")
+    shown = text if isinstance(text, str) else text_table.shown(text) if reading.rows else ""
     parts: dict[str, object] = {}
     sitting = current_sitting(LIFT_TABLE)
     if reading.sound:
