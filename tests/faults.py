@@ -109,13 +109,27 @@ class _Without(ast.NodeTransformer):
 
 
 def tests_of(room: str, file: Path) -> list[str]:
-    """What is run: the module's own examples, its room's tests, and every test that names the module."""
-    module = ".".join(file.relative_to(SOURCE.parent).with_suffix("").parts)
+    """What is run, the nearest first: the module's own examples, every test that names it, its room's tests, and every
+    test that names a module which uses what it makes."""
     of_room = [f"tests/{room}"] if (ROOT / "tests" / room).is_dir() else TESTS.get(room, [])
-    naming = re.compile(rf"\b{re.escape(module)}\b")
-    named = [str(p.relative_to(ROOT)) for p in (ROOT / "tests").rglob("test_*.py") if naming.search(p.read_text())]
-    first = [n for n in named if not n.startswith("tests/browser")]
-    return [str(file.relative_to(ROOT)), *first, *(r for r in of_room if r not in first)]
+    near = [t for t in _naming(file) if not t.startswith(tuple(f"{r}/" for r in of_room))]
+    own = {n.name for n in ast.parse(file.read_text("utf-8")).body if isinstance(n, ast.FunctionDef | ast.ClassDef)}
+    used = re.compile(rf"\b(?:{'|'.join(map(re.escape, sorted(own))) or 'nothing at all'})\b")
+    users = [p for p in SOURCE.rglob("*.py") if p != file and _imports(p, room) and used.search(p.read_text("utf-8"))]
+    far = [t for p in users for t in _naming(p)]
+    covered = tuple(f"{r}/" for r in of_room)
+    return [str(file.relative_to(ROOT)), *near, *of_room, *dict.fromkeys(t for t in far if not t.startswith(covered))]
+
+
+def _imports(file: Path, room: str) -> bool:
+    return f"arcstack.{room}" in file.read_text("utf-8")
+
+
+def _naming(file: Path) -> list[str]:
+    """Tests that name a module, but for those of the browser."""
+    naming = re.compile(rf"\b{re.escape('.'.join(file.relative_to(SOURCE.parent).with_suffix('').parts))}\b")
+    tests = [p for p in sorted((ROOT / "tests").rglob("test_*.py")) if p.parent.name != "browser"]
+    return [str(p.relative_to(ROOT)) for p in tests if naming.search(p.read_text("utf-8"))]
 
 
 def notices(copy: Path, fault: Fault, tests: list[str]) -> str:

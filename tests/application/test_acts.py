@@ -3,22 +3,25 @@
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 import pytest
 
 from arcstack.application import Shop, Who, bench
-from arcstack.application.acts import assembling, costs, lesson, ordering, power, receiving, signing
+from arcstack.application.acts import assembling, costs, lash, lesson, ordering, power, receiving, signing
 from arcstack.application.acts.acting import act
+from arcstack.application.acts.work_done import write_down
 from arcstack.application.head import Opened, opened
 from arcstack.demo import demo_builds
 from arcstack.document import Sitting, change
 from arcstack.errors import FieldError, Frozen, StoreError
 from arcstack.formats.power_csv import Columns
-from arcstack.readings import Event
+from arcstack.readings import Event, Phase
 from arcstack.readings.assembling import Held, Tooled, tools_held
 from arcstack.readings.lash_history import Bled
-from arcstack.readings.recorded import Released, Sort, booked, runs
+from arcstack.readings.recorded import Known, Released, Sort, Worked, Worker, booked, runs
 from arcstack.readings.returning import Severity, findings
+from arcstack.readings.taking import How
 from arcstack.store import Kind, Reason
 from arcstack.units import System
 
@@ -169,6 +172,59 @@ def test_what_is_short_of_a_step_keeps_what_was_typed(head: Opened) -> None:
     assert assembling.stays_open(head, "wash")
     kept = next(s for s in assembling.stood(head.anew()) if s.step.id == "wash")
     assert kept.fields == {"seen": "all but one"}
+
+
+@pytest.mark.parametrize(
+    ("said", "field"),
+    [
+        (lambda h: lash.name_cause(h, ANN, place="1I-a", cause="weak spring or float", note="x"), "cause"),
+        (lambda h: lash.name_cause(h, ANN, place="1I-a", cause="bad luck", note="it closed"), "cause"),
+        (lambda h: lash.name_cause(h, ANN, place="9I-a", cause="read wrong", note="it closed"), "place"),
+        (lambda h: write_down(h, ANN, AT.date(), **WORK | {"worker": None}), "worker"),
+        (lambda h: write_down(h, ANN, AT.date(), **WORK | {"known": None}), "worker"),
+        (lambda h: write_down(h, ANN, AT.date(), **WORK | {"places": ["9I-a"]}), "place"),
+        (lambda h: ordering.inspect(h, ANN, line=7, found="0.02", passes=True), "order"),
+        (lambda h: signing.let_check_pass(
+            h, ANN, check="lash.plunger", place="1I-a", reason="known", until="2026-12-01", settles="", ended=False
+        ), "check"),
+    ],
+)  # fmt: skip
+def test_an_act_names_the_field_that_is_at_fault_and_stores_nothing(
+    head: Opened, said: Callable[[Opened], None], field: str
+) -> None:
+    with pytest.raises(FieldError) as told:
+        said(head)
+    assert told.value.path == field
+    assert head.anew().sheet.events == ()
+
+
+WORK: dict[str, Any] = {
+    "day": "2026-02-01", "worker": Worker.OTHER, "name": "Marrow Springs", "done": "seats cut", "known": Known.PAPER,
+    "touched": [], "places": ["1I-a"], "parts": "",
+}  # fmt: skip
+
+
+def test_work_that_was_done_is_written_down(head: Opened) -> None:
+    write_down(head, ANN, AT.date(), **WORK)
+    made = head.anew().sheet.events[0]
+    assert isinstance(made, Worked)
+    assert (made.worker, made.places, made.done) == (Worker.OTHER, ("1I-a",), "seats cut")
+
+
+def test_lash_that_closed_stands_against_the_bench_at_its_side(head: Opened) -> None:
+    bench, build = head.shop.bench, head.current.build
+    for service, text in enumerate(("0.45 mm", "0.44 mm", "0.24 mm", "0.02 mm")):
+        how = How(ANN, Phase.SERVICE if service else Phase.FINAL, service, sure=True)
+        bench.read(head.current.id, build, "lash", "1I-a", text, how)
+    against = signing.gates(opened(head.shop, head.current.id, "exhaust"))[1].against
+    assert [(a.side, a.words.split(":")[0]) for a in against if a.at is signing.At.LASH] == [("intake", "Lash at 1I-a")]
+    # a gate is signed with it said, once the hand is sure
+    with pytest.raises(FieldError, match="things stand against it"):
+        signing.sign_gate(head.anew(), ANN, gate="bench", sure=False)
+    signing.sign_gate(head.anew(), ANN, gate="bench", sure=True)
+    told = head.anew().sheet.signed("bench")
+    assert told is not None
+    assert any(words.startswith("Lash at 1I-a") for words in told.against)
 
 
 def test_tools_are_said_of_once(head: Opened) -> None:

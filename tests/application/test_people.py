@@ -246,3 +246,14 @@ def test_a_hash_of_lesser_make_is_made_anew_when_its_person_signs_in(people: Peo
         kept = Rows(session).named("Ilse")
     assert kept is not None
     assert "m=16,t=2" in kept.password
+
+
+def test_a_session_that_is_used_stays_and_leaves_another_as_it_was(people: People) -> None:
+    ilse = people.put("Ilse", None, WORDS, WHO)
+    sessions = Sessions(people.database)
+    used, other = (sessions.begin(ilse, device, "10.0.0.7", NOW) for device in ("tablet", "bench"))
+    later = NOW + IDLE / 2
+    assert sessions.person(used, later) is not None
+    assert {s.device: s.used for s in sessions.all(later)} == {"tablet": later, "bench": NOW}
+    assert sessions.person(other, NOW + IDLE + timedelta(seconds=1)) is None
+    assert sessions.person(used, NOW + IDLE + timedelta(seconds=1)) is not None

@@ -36,7 +36,7 @@ def text_of(data: bytes | str) -> str:
 def shown(data: bytes | str) -> str:
     """The text of a file as a page shows it again; empty for what is none.
 
-    >>> shown("36,5".encode("utf-16")), shown(b"\x00")
+    >>> shown("36,5".encode("utf-16")), shown(bytes(1))
     ('36,5', '')
     """
     try:

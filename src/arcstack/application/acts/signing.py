@@ -132,15 +132,15 @@ def let_check_pass(
         if ended:
             own = [w for w in now.sheet.waivers if (w.check, w.place) == (check, place)]
             return [passing.checked(replace(w, by=by, ended=True), day_of(by)) for w in own]
-        across = now.built.across(check, now.side)
-        v = next((s.verdict for s in across.stands if s.place.label == place), None)
+        stands = (s for a in now.built.sides[now.side] if a.check == check for s in a.stands)
+        v = next((s.verdict for s in stands if s.place.label == place), None)
         if v is None or v.figure is None or v.limit is None or v.level not in (Level.FAIL, Level.TIGHT):
             raise FieldError("check", "There is nothing to let pass: it does not fail there, nor is it tight.")
         if why := passing.never(v.id, v.figure):
             raise FieldError("check", f"{v.title}: {why}.")
         s = passing.stands(v.figure, v.limit)
-        stands = replace(name, state=v.level.value, figure=s.value, low=s.low, high=s.high)
-        return [passing.checked(stands, day_of(by))]
+        held = replace(name, state=v.level.value, figure=s.value, low=s.low, high=s.high)
+        return [passing.checked(held, day_of(by))]
 
     act(head, decided)
 
