@@ -109,10 +109,10 @@ def test_gas_force_is_nothing_in_balance_and_closes_under_cylinder_pressure() ->
 
 
 def test_part_offsets_raise_and_locators_lower() -> None:
-    bare = stack.open_height_as_fitted_mm(37.0, 0.0, 0.0, 0.0, 0.0)
-    assert stack.open_height_as_fitted_mm(37.0, 0.5, 0.0, 0.0, 0.0) == bare + 0.5
-    assert stack.open_height_as_fitted_mm(37.0, 0.0, -0.3, 0.0, 0.0) == pytest.approx(bare - 0.3)
-    assert stack.open_height_as_fitted_mm(37.0, 0.0, 0.0, 0.0, 0.8) == bare - 0.8
+    bare = stack.open_height_as_fitted_mm(37.0, [], [])
+    assert stack.open_height_as_fitted_mm(37.0, [0.5, 0.0], []) == bare + 0.5
+    assert stack.open_height_as_fitted_mm(37.0, [0.0, -0.3], []) == pytest.approx(bare - 0.3)
+    assert stack.open_height_as_fitted_mm(37.0, [], [0.8]) == bare - 0.8
 
 
 def test_springs_that_cannot_be_are_refused() -> None:

@@ -6,6 +6,7 @@ from arcstack.assess import cam
 from arcstack.assess.check import Check, Named
 from arcstack.assess.context import Context, figure, known, length
 from arcstack.checks import Evidence, Figure, Limit
+from arcstack.document.heights import MOVERS
 from arcstack.document.parts import HeightBasis, SealHeld
 from arcstack.mech import fit, stack
 from arcstack.units import LENGTH
@@ -17,20 +18,15 @@ def open_height(ctx: Context) -> Figure:
     taken = ctx.entry("stack.open_height", "H₀")
     if ctx.side.stack.height_basis is HeightBasis.AS_FITTED:
         return taken
-    retainer = ctx.optional("stack.retainer.offset", "o_r")
-    locks = ctx.optional("stack.locks.offset", "o_l")
-    groove = ctx.optional("stack.valve.groove_offset", "o_g")
-    locator = locator_thickness(ctx)
-    offsets, formula = [retainer, locks, groove], "H₀′ = H₀ + o_r + o_l + o_g − t"
+    moved = [(m.sign, ctx.optional(m.path, m.symbol)) for m in MOVERS]
+    up, down = ([f for sign, f in moved if sign == way] for way in (1.0, -1.0))
     deep = sits_deep(ctx)
-    offsets, formula = [*offsets, deep], "H₀′ = H₀ + o_r + o_l + o_g + δ_l − t"
-    value = stack.open_height_as_fitted_mm(
-        taken.value, retainer.value, locks.value, groove.value, locator.value, deep.value
-    )
+    value = stack.open_height_as_fitted_mm(taken.value, [f.value for f in up], [f.value for f in down], deep.value)
+    formula = f"H₀′ = {' + '.join(['H₀', *(f.symbol for f in up), 'δ_l'])} − {' − '.join(f.symbol for f in down)}"
     note = "Taken bare: a positive offset raises the retainer, a locator takes its thickness away."
     if deep.unsaid:
         note += " How deep the locks sit is not known: they are taken as home."
-    return length("H₀′", "Open height, parts as fitted", value, formula, taken, *offsets, locator, note=note)
+    return length("H₀′", "Open height, parts as fitted", value, formula, taken, *up, deep, *down, note=note)
 
 
 @figure

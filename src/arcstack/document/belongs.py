@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from arcstack.checks import Evidence
 from arcstack.document.entry import NONE, Absent, Entry, TakenWith
 from arcstack.document.fields import FIELDS, Kind
+from arcstack.document.heights import MOVERS
 from arcstack.document.model import SIDES, Build
 from arcstack.document.parts import HeightBasis, MeasuredCurve, SealHeld
 from arcstack.errors import QuantityError
@@ -43,7 +44,7 @@ _SEAL_ON: Mapping[SealHeld, tuple[str, ...]] = MappingProxyType(
 
 RESTS: Mapping[str, tuple[str, ...]] = MappingProxyType(
     {
-        "stack.open_height": (BASIS, *LOCKED, *LOCATOR),
+        "stack.open_height": (BASIS, *dict.fromkeys((*LOCKED, *(f for m in MOVERS for f in m.fields)))),
         "stack.tip_proud": (*LOCKED, "stack.retainer.depth", "stack.locks.above_groove"),
         "stack.seal_height": (*SEAL, "stack.guide.seal_groove", "stack.guide.height", *LOCATOR),
         "clearance.drop_at_tdc": (

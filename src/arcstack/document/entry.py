@@ -153,6 +153,8 @@ class Quantity:
     answer. ``each`` is True for what stands at every valve, so that one measured figure is one of many; None leaves
     that to the part it belongs to. ``usual`` is what is usual without its sign (canonical): a bare number outside it
     that would be usual in the other unit is asked about. ``exhaust`` is its label there, where that is another.
+    ``raises`` is 1 for what holds a spring's retainer higher over the pocket by as much, −1 for what takes that height
+    away, ``symbol`` how the working calls it then.
     """
 
     label: str
@@ -165,6 +167,8 @@ class Quantity:
     each: bool | None = None
     usual: tuple[float, float] | None = None
     exhaust: str = ""
+    raises: float = 0.0
+    symbol: str = ""
 
     def is_usual(self, value: float) -> bool:
         """Whether a figure is within what is usual; nought always is where it can be."""

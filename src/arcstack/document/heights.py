@@ -1,9 +1,56 @@
 """What becomes of a height that was read as fitted when a part that it was read with is exchanged."""
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+
 from arcstack.checks import Evidence
 from arcstack.document.entry import Entry, amount
+from arcstack.document.fields import FIELDS
+from arcstack.document.model import SIDES
 from arcstack.document.parts import HeightBasis, Stack
 from arcstack.mech.fit import lock_sinks_mm
+
+
+@dataclass(frozen=True)
+class Mover:
+    """A figure of a part that moves the height a spring stands at: by ``sign`` times itself."""
+
+    part: str
+    field: str
+    sign: float
+    symbol: str
+
+    @property
+    def path(self) -> str:
+        """Within a side."""
+        return f"stack.{self.part}.{self.field}"
+
+    @property
+    def fields(self) -> tuple[str, str]:
+        """What tells two such parts apart, by their paths within a side: the code, and the figure itself."""
+        return f"stack.{self.part}.code", self.path
+
+
+def _movers() -> Iterator[Mover]:
+    start = f"{SIDES[0]}.stack."
+    for path, field in FIELDS.items():
+        if field.quantity is not None and field.quantity.raises and path.startswith(start):
+            part, name = path.removeprefix(start).split(".")
+            yield Mover(part, name, field.quantity.raises, field.quantity.symbol)
+
+
+MOVERS = tuple(_movers())
+"""Every figure that moves an open height: each says so where its part is defined, and here alone it is read from."""
+
+
+def raised_mm(stack: Stack) -> float:
+    """How much higher the parts of a stack hold the retainer than standard ones on the bare pocket: what is not known
+    counts as none.
+
+    >>> raised_mm(Stack())
+    0.0
+    """
+    return sum(m.sign * (amount(getattr(getattr(stack, m.part), m.field)) or 0.0) for m in MOVERS)
 
 
 def _sinks(stack: Stack) -> float | None:
@@ -18,19 +65,14 @@ def _raised(before: Stack, after: Stack) -> float | None:
     """How much higher the parts that were exchanged hold the retainer; None while one of them is not known: two parts
     that do not say it are not known to be alike."""
     raised = 0.0
-    for sign, part, name in (
-        (1.0, "retainer", "offset"),
-        (1.0, "locks", "offset"),
-        (1.0, "valve", "groove_offset"),
-        (-1.0, "locator", "thickness"),
-    ):
-        was, is_ = getattr(before, part), getattr(after, part)
-        at, to = amount(getattr(was, name)), amount(getattr(is_, name))
+    for m in MOVERS:
+        was, is_ = getattr(before, m.part), getattr(after, m.part)
+        at, to = amount(getattr(was, m.field)), amount(getattr(is_, m.field))
         if was == is_ or (at is not None and at == to) or (at is None and to is None and was.code == is_.code):
             continue
         if at is None or to is None:
             return None
-        raised += sign * (to - at)
+        raised += m.sign * (to - at)
     return raised
 
 
@@ -56,12 +98,8 @@ def height_with(before: Stack, after: Stack, told: str) -> Entry | None:
     if raised is None or deeper is None:
         return height.model_copy(update={"outdated": height.outdated or told})
     moved = round(raised + deeper, 9)
-    if all(getattr(before, part) == getattr(after, part) for part in _MOVES):
+    if all(getattr(before, part) == getattr(after, part) for part in dict.fromkeys(m.part for m in MOVERS)):
         return height
     value = float(f"{height.value + moved:.12g}")
     typed = f"{value:.12g} mm" if moved else height.typed
     return Entry(value=value, typed=typed, evidence=Evidence.CALCULATED, outdated=height.outdated)
-
-
-_MOVES = ("retainer", "locks", "valve", "locator")
-"""Parts with which a height is taken."""

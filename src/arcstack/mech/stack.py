@@ -7,25 +7,23 @@ from arcstack.mech.number import Number
 
 def open_height_as_fitted_mm(
     open_height_mm: Number,
-    retainer_offset_mm: Number,
-    lock_offset_mm: Number,
-    groove_offset_mm: Number,
-    locator_mm: Number,
+    raised_mm: Iterable[Number],
+    taken_mm: Iterable[Number],
     locks_sink_mm: Number | float = 0.0,
 ) -> Number:
     """Open height with the fitted parts, from one measured bare with standard parts.
 
-    A positive retainer, lock or groove offset raises the retainer, as locks that sink in it do; a locator takes its
-    thickness away.
+    Offsets of retainer, locks and groove raise the retainer, as locks that sink in it do; what lies in the pocket takes
+    its thickness away.
 
     Source: geometry along the valve.
 
-    >>> round(open_height_as_fitted_mm(37.0, 0.5, 0.25, 0.0, 0.8), 3)
+    >>> round(open_height_as_fitted_mm(37.0, [0.5, 0.25, 0.0], [0.8]), 3)
     36.95
-    >>> round(open_height_as_fitted_mm(37.0, 0.5, 0.25, 0.0, 0.8, 0.57), 3)
+    >>> round(open_height_as_fitted_mm(37.0, [0.5, 0.25, 0.0], [0.8], 0.57), 3)
     37.52
     """
-    return open_height_mm + retainer_offset_mm + lock_offset_mm + groove_offset_mm + locks_sink_mm - locator_mm
+    return open_height_mm + sum(raised_mm) + locks_sink_mm - sum(taken_mm)
 
 
 def installed_height_mm(open_height_mm: Number, shims_mm: Iterable[Number]) -> Number:

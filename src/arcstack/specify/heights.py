@@ -11,6 +11,7 @@ from arcstack.assess.context import Context, known
 from arcstack.cached import cached_property
 from arcstack.checks import Figure
 from arcstack.document import amount
+from arcstack.document.heights import MOVERS
 from arcstack.document.parts import HeightBasis
 from arcstack.errors import MissingInput
 from arcstack.mech import fit
@@ -185,12 +186,7 @@ class Heights:
             return np.full(count, NAN), np.zeros(count, dtype=bool)
         bare = self._base.height_basis is not HeightBasis.AS_FITTED
         raised, untold = np.zeros(count), np.zeros(count, dtype=bool)
-        for sign, kind, path in (
-            (1.0, PartKind.RETAINER, "retainer.offset"),
-            (1.0, PartKind.LOCKS, "locks.offset"),
-            (1.0, PartKind.VALVE, "valve.groove_offset"),
-            (-1.0, PartKind.LOCATOR, "locator.thickness"),
-        ):
+        for sign, kind, path in ((m.sign, PartKind(m.part), f"{m.part}.{m.field}") for m in MOVERS):
             if bare:
                 raised += sign * self._zero(kind, path, index)
                 continue

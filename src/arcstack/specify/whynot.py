@@ -13,6 +13,7 @@ from arcstack.assess.catalogue import checks
 from arcstack.assess.context import Context
 from arcstack.assess.reads import Noting
 from arcstack.checks import Level, Missing
+from arcstack.document.heights import MOVERS
 from arcstack.errors import ArcStackError, Stopped
 from arcstack.shelf import PartKind, ShelfPart
 from arcstack.specify.ask import Ask
@@ -153,8 +154,7 @@ def _missing(ctx: Context, check: str) -> Sequence[Missing]:
 
 def _unsaid_heights(ctx: Context) -> Sequence[Missing]:
     """The parts' figures that a height read with other parts is worked anew from, and that nobody said."""
-    paths = ("stack.retainer.offset", "stack.locks.offset", "stack.valve.groove_offset", "stack.locator.thickness")
-    return tuple(ctx.missing(path) for path in paths if not ctx.given(path))
+    return tuple(ctx.missing(m.path) for m in MOVERS if not ctx.given(m.path))
 
 
 def _moves(ctx: Context, parts: Parts, found: Found, change: Change) -> bool:

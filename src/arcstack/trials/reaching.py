@@ -11,7 +11,7 @@ from arcstack.assess.context import Context
 from arcstack.assess.fit import Fits, outcome
 from arcstack.checks import Limit
 from arcstack.document import Build, amount
-from arcstack.document.heights import height_with
+from arcstack.document.heights import MOVERS, height_with, raised_mm
 from arcstack.errors import FieldError, MissingInput
 from arcstack.mech.shims import ShimStack, nearest
 from arcstack.settings import setting
@@ -161,9 +161,7 @@ def _open_mm(before: Build, after: Build, side: str) -> float | None:
         return None
     if new.open_height is None or str(new.height_basis) == "as fitted":
         return as_fitted.value
-    offsets = (new.retainer.offset, new.locks.offset, new.valve.groove_offset)
-    sunk = _sunk(after, side)
-    return as_fitted.value + sum(amount(o) or 0.0 for o in offsets) + sunk - (amount(new.locator.thickness) or 0.0)
+    return as_fitted.value + raised_mm(new) + _sunk(after, side)
 
 
 def _sunk(build: Build, side: str) -> float:
@@ -245,13 +243,9 @@ def _changes(near: Reached, side: str, ends: tuple[float, float]) -> tuple[Chang
     least = off - ends[1] if tall else off - ends[0]
     held = near.build.side(side).stack
     rows = []
-    for part, figure, said, sign in (
-        ("retainer", "offset", held.retainer.offset, 1.0),
-        ("locks", "offset", held.locks.offset, 1.0),
-        ("locator", "thickness", held.locator.thickness, -1.0),
-    ):
-        at = amount(said)
+    for m in (m for m in MOVERS if m.part in VARIED):
+        at = amount(getattr(getattr(held, m.part), m.field))
         if at is not None:
-            bound, exact = at - sign * least, at - sign * off
-            rows.append(Change(part, figure, round(bound, 6), tall is (sign > 0), round(exact, 6)))
+            bound, exact = at - m.sign * least, at - m.sign * off
+            rows.append(Change(m.part, m.field, round(bound, 6), tall is (m.sign > 0), round(exact, 6)))
     return tuple(rows)

@@ -108,7 +108,17 @@ class Valve(Part):
     mass: Annotated[Entry | None, Quantity("Valve mass", MASS, 0.005, 0.4, usual=(0.015, 0.25))] = None
     groove_offset: Annotated[
         Stated | None,
-        Quantity("Groove offset", LENGTH, -3, 3, "+ raises the retainer.", none="standard groove", usual=(0.2, 3)),
+        Quantity(
+            "Groove offset",
+            LENGTH,
+            -3,
+            3,
+            "+ raises the retainer.",
+            none="standard groove",
+            usual=(0.2, 3),
+            raises=1.0,
+            symbol="o_g",
+        ),
     ] = None
     lock_end: Annotated[
         Entry | None,
@@ -136,7 +146,17 @@ class Retainer(Part):
     ] = None
     offset: Annotated[
         Stated | None,
-        Quantity("Retainer offset", LENGTH, -4, 4, "+ raises the retainer.", none="standard", usual=(0.2, 4)),
+        Quantity(
+            "Retainer offset",
+            LENGTH,
+            -4,
+            4,
+            "+ raises the retainer.",
+            none="standard",
+            usual=(0.2, 4),
+            raises=1.0,
+            symbol="o_r",
+        ),
     ] = None
     depth: Annotated[
         Entry | None,
@@ -164,7 +184,18 @@ class Locks(Part):
 
     code: Annotated[str, Words("Locks")] = ""
     offset: Annotated[
-        Stated | None, Quantity("Lock offset", LENGTH, -3, 3, "+ raises the retainer.", none="standard", usual=(0.2, 3))
+        Stated | None,
+        Quantity(
+            "Lock offset",
+            LENGTH,
+            -3,
+            3,
+            "+ raises the retainer.",
+            none="standard",
+            usual=(0.2, 3),
+            raises=1.0,
+            symbol="o_l",
+        ),
     ] = None
     mass: Annotated[Entry | None, Quantity("Locks mass, pair", MASS, 0.0002, 0.03, usual=(0.0008, 0.015))] = None
     stem: Annotated[Entry | None, Quantity("Stem that the locks fit", LENGTH, 3, 15)] = None
@@ -184,7 +215,17 @@ class Locator(Part):
     code: Annotated[str, Words("Locator")] = ""
     thickness: Annotated[
         Stated | None,
-        Quantity("Locator thickness", LENGTH, 0, 8, "Under the outer spring.", none="no locator", usual=(0.4, 8)),
+        Quantity(
+            "Locator thickness",
+            LENGTH,
+            0,
+            8,
+            "Under the outer spring.",
+            none="no locator",
+            usual=(0.4, 8),
+            raises=-1.0,
+            symbol="t",
+        ),
     ] = None
     step: Annotated[
         Stated | None,
