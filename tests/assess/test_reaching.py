@@ -14,6 +14,8 @@ from arcstack.errors import MissingInput
 from arcstack.mech.shims import nearest, stacks
 from arcstack.shelf import PartKind, ShelfPart, blank, changed
 from arcstack.trials.reaching import Rank, Wish, search
+from arcstack.units import System
+from arcstack.web.pages.reaching import _order
 from tests.builds import typed
 
 SHELF = demo_shelf()
@@ -51,6 +53,10 @@ def test_nothing_reaches_and_the_smallest_change_is_told() -> None:
     assert (change.bound_mm, change.exact_mm, change.at_most) == (pytest.approx(2.43), pytest.approx(2.30), True)
     locator = next(c for c in found.changes if c.part == "locator")
     assert (locator.bound_mm, locator.at_most) == (pytest.approx(0.9 + 0.07), False)
+    # the groove of the valve would do it too
+    groove = next(c for c in found.changes if c.part == "valve")
+    assert (groove.figure, groove.exact_mm, groove.at_most) == ("groove_offset", pytest.approx(-0.20), True)
+    assert _order(groove, System.MM).startswith("any valve of groove offset ")
     # with a +0.0 retainer and standard locks: 36.90, shims 0.50 + 0.40
     found = search(head(), [named("R-7 Ti 0.0"), *sizes], Wish((PartKind.RETAINER,), rank=Rank.NEAREST))
     best = found.rows[0]

@@ -52,8 +52,14 @@ def sits_deep(ctx: Context) -> Figure:
 
 
 @figure
-def locator_thickness(ctx: Context) -> Figure:
-    return ctx.optional("stack.locator.thickness", "t")
+def under_spring(ctx: Context) -> Figure:
+    """What lies in the pocket under the outer spring, shims left out: the pocket is so much deeper than the spring's
+    seat."""
+    parts = [ctx.optional(m.path, m.symbol) for m in MOVERS if m.sign < 0.0]
+    if len(parts) == 1:
+        return parts[0]
+    formula = f"t_Σ = {' + '.join(p.symbol for p in parts)}"
+    return length("t_Σ", "Under the outer spring", sum(p.value for p in parts), formula, *parts)
 
 
 @figure
@@ -121,23 +127,23 @@ def seal_top(ctx: Context) -> Figure:
     if held is SealHeld.UNSTATED:
         return ctx.entry("stack.seal_height", "z_s")
     own = ctx.entry("stack.seal.height", "h_s")
-    on = locator_thickness(ctx) if held is SealHeld.LOCATOR else ctx.entry(*_SEAL_ON[held])
+    on = under_spring(ctx) if held is SealHeld.LOCATOR else ctx.entry(*_SEAL_ON[held])
     formula = f"z_s = {on.symbol} + h_s"
     return length("z_s", "Seal top above pocket", on.value + own.value, formula, on, own, note=f"Held by {held.value}.")
 
 
 @figure
 def retainer_seal_closed(ctx: Context) -> Figure:
-    height, locator, depth = open_height(ctx), locator_thickness(ctx), retainer_depth(ctx)
+    height, under, depth = open_height(ctx), under_spring(ctx), retainer_depth(ctx)
     seal = seal_top(ctx)
-    value = stack.retainer_to_seal_closed_mm(height.value, locator.value, depth.value, seal.value)
+    value = stack.retainer_to_seal_closed_mm(height.value, under.value, depth.value, seal.value)
     return length(
         "g₀",
         "Retainer to seal, valve closed",
         value,
-        f"g₀ = {height.symbol} + t − d_r − z_s",
+        f"g₀ = {height.symbol} + {under.symbol} − d_r − z_s",
         height,
-        locator,
+        under,
         depth,
         seal,
         note="Both heights from the bare pocket; shims lie under the spring and do not move the retainer.",

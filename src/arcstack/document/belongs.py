@@ -28,7 +28,8 @@ LOCKED = (
 BASIS = "stack.height_basis"
 """How an open height was taken: to say it otherwise afterwards is to speak of another reading."""
 
-LOCATOR = ("stack.locator.code", "stack.locator.thickness")
+UNDER_SPRING = tuple(f for m in MOVERS if m.sign < 0.0 for f in m.fields)
+"""What tells apart what lies under a spring."""
 
 VALVE = ("stack.valve.code", "stack.valve.stem", "stack.valve.head", "stack.valve.length")
 
@@ -37,8 +38,8 @@ _SEAL_ON: Mapping[SealHeld, tuple[str, ...]] = MappingProxyType(
     {
         SealHeld.GROOVE: ("stack.guide.seal_groove",),
         SealHeld.END: ("stack.guide.height",),
-        SealHeld.LOCATOR: LOCATOR,
-        SealHeld.UNSTATED: ("stack.guide.seal_groove", "stack.guide.height", *LOCATOR),
+        SealHeld.LOCATOR: UNDER_SPRING,
+        SealHeld.UNSTATED: ("stack.guide.seal_groove", "stack.guide.height", *UNDER_SPRING),
     }
 )
 
@@ -46,7 +47,7 @@ RESTS: Mapping[str, tuple[str, ...]] = MappingProxyType(
     {
         "stack.open_height": (BASIS, *dict.fromkeys((*LOCKED, *(f for m in MOVERS for f in m.fields)))),
         "stack.tip_proud": (*LOCKED, "stack.retainer.depth", "stack.locks.above_groove"),
-        "stack.seal_height": (*SEAL, "stack.guide.seal_groove", "stack.guide.height", *LOCATOR),
+        "stack.seal_height": (*SEAL, "stack.guide.seal_groove", "stack.guide.height", *UNDER_SPRING),
         "clearance.drop_at_tdc": (
             "stack.valve.code", "stack.valve.head", "stack.valve.length", "engine.gasket", "engine.rod",
             "engine.stroke", "clearance.pocket",

@@ -63,7 +63,7 @@ def stands_per(path: str) -> Per:
     return Per.VALVE if FIELDS[path].each else Per.SIDE
 
 
-_HEIGHT = (*belongs.LOCKED, *belongs.LOCATOR)
+_HEIGHT = (*belongs.LOCKED, *belongs.UNDER_SPRING)
 _VALVE = belongs.VALVE
 
 
@@ -201,7 +201,7 @@ _TABLE = (
     _fitting("locator_step", "stack.locator.step", ("stack.locator.code",)),
     _fitting(
         "seal_height", "stack.seal_height",
-        (*belongs.SEAL, "stack.guide.seal_groove", "stack.guide.height", *belongs.LOCATOR),
+        (*belongs.SEAL, "stack.guide.seal_groove", "stack.guide.height", *belongs.UNDER_SPRING),
         "A seal of the set pressed home there.",
     ),
     Asked("valve_mass", "stack.valve.mass", Step.MASSES, "scale", 12, _VALVE, cuts=True, goes_with="valve"),

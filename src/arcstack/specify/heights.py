@@ -92,7 +92,7 @@ class Heights:
     def rows(self, numbers: NDArray[np.intp]) -> Rows:
         index = self._space.indices(numbers)
         open_mm, untold = self._open(index)
-        thickness = self._zero(PartKind.LOCATOR, "locator.thickness", index)
+        thickness = self._under(index)
         step = self._own(PartKind.RETAINER, "retainer.step", index) + self._zero(
             PartKind.LOCATOR, "locator.step", index
         )
@@ -102,6 +102,12 @@ class Heights:
             index, open_mm, untold, step, self._mass(index), gap, self._table(self._boosts, index),
             self._table(self._lifts, index), self._table(self._against, index),
         )  # fmt: skip
+
+    def _under(self, index: Index) -> Array:
+        """What lies under the outer spring: see ``stack.under_spring``."""
+        taken = (self._zero(PartKind(m.part), f"{m.part}.{m.field}", index) for m in MOVERS if m.sign < 0.0)
+        found: Array = np.sum(list(taken), axis=0)
+        return found
 
     # -- figures that rest on one part or two
 

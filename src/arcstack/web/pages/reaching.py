@@ -109,10 +109,10 @@ def _order(change: Change, system: System) -> str:
     """A change as a line that can be ordered by."""
     bound, exact = show(change.bound_mm, LENGTH, system), show(change.exact_mm, LENGTH, system)
     word = "or less" if change.at_most else "or more"
-    own = {"retainer": "any retainer of offset", "locks": "any locks of offset", "locator": "any locator of thickness"}
-    sign = "+" if change.bound_mm > 0 and change.figure == "offset" else ""
-    plus = "+" if change.exact_mm > 0 and change.figure == "offset" else ""
-    return f"{own[change.part]} {sign}{bound} {word} ({plus}{exact} meets the target)"
+    offset = change.figure.endswith("offset")
+    sign, plus = ("+" if mm > 0 and offset else "" for mm in (change.bound_mm, change.exact_mm))
+    what = f"any {change.part} of {change.figure.replace('_', ' ')}"
+    return f"{what} {sign}{bound} {word} ({plus}{exact} meets the target)"
 
 
 @blueprint.get("")
