@@ -1,14 +1,16 @@
 """Of what a result rests on: measured, owed, set, typical; and nothing counts for another."""
 
+from dataclasses import replace
+
 import pytest
 
 from arcstack.assess import assess
 from arcstack.assess.built import built
-from arcstack.checks import Evidence, Figure, Level
+from arcstack.checks import Evidence, Figure, Level, Limit, Sense, Waiver
 from arcstack.demo import demo_builds
 from arcstack.document import Absent, Build, Entry, change, decided, get, set_curve, set_evidence
 from arcstack.document.fields import FIELDS
-from arcstack.evidence import Leaf, coverage
+from arcstack.evidence import Leaf, coverage, passing
 from arcstack.formats.verdict_json import verdicts
 from arcstack.units import COUNT, LENGTH, SPEED
 from tests.builds import BY, OTHERS, bramble, quill, readings
@@ -176,3 +178,29 @@ def test_the_json_says_of_every_check_what_its_coverage_says(build: Build) -> No
             assert not owed, v.key
         if told["measured_at"] is not None and any(f.evidence is not Evidence.MEASURED for f in owed):
             assert told["measured_at"]["places"] == 0, v.key
+
+
+def test_a_card_is_owed_as_a_lift_curve_and_everything_else_by_its_own_name() -> None:
+    card = Figure("D", "Duration at 0.1 mm", 4.2, LENGTH, Evidence.PRINTED, "intake.cam.durations.1.angle")
+    height = Figure("H", "Open height", 36.9, LENGTH, Evidence.PRINTED, "intake.stack.open_height")
+    assert [coverage(f).words for f in (card, height)] == ["lift curve", "open height"]
+
+
+def test_a_limit_that_was_loosened_is_held_as_the_practice_has_it() -> None:
+    loosened = Limit(
+        "stack.reserve",
+        Sense.AT_LEAST,
+        0.5,
+        None,
+        0.2,
+        LENGTH,
+        "why",
+        "the build",
+        waiver=Waiver("Ilse", None, "raced once", 1.0, None),
+    )
+    assert (passing.shops(loosened).low, passing.shops(loosened).waiver) == (1.0, None)
+    own = replace(loosened, waiver=None)
+    assert passing.shops(own) is own
+    figure = Figure("R", "Reserve", 0.7, LENGTH, Evidence.MEASURED)
+    assert passing.stands(figure, loosened).past == pytest.approx(0.3)
+    assert passing.stands(figure, own).past == pytest.approx(-0.2)

@@ -88,6 +88,9 @@ def test_a_substitute_lists_every_check_it_moves_and_none_that_it_does_not() -> 
     assert "guide.clearance" not in moved
     assert "piston.clearance" not in moved
     assert {m.after.side for m in found.moved} == {"intake"}
+    # a fail and a pass apart, and what only moves behind them
+    assert [m.turns for m in found.moved] == [m.before.level != m.after.level for m in found.moved]
+    assert {m.turns for m in found.moved} == {True, False}
     turns = [m.turns for m in found.moved]
     assert turns == sorted(turns, reverse=True)
     assert any(w.startswith("Separation, intake") for w in found.words)
