@@ -177,7 +177,7 @@ def test_what_is_short_of_a_step_keeps_what_was_typed(head: Opened) -> None:
 @pytest.mark.parametrize(
     ("said", "field"),
     [
-        (lambda h: lash.name_cause(h, ANN, place="1I-a", cause="weak spring or float", note="x"), "cause"),
+        (lambda h: lash.name_cause(h, ANN, place="1I-a", cause="read wrong", note="x"), "cause"),
         (lambda h: lash.name_cause(h, ANN, place="1I-a", cause="bad luck", note="it closed"), "cause"),
         (lambda h: lash.name_cause(h, ANN, place="9I-a", cause="read wrong", note="it closed"), "place"),
         (lambda h: write_down(h, ANN, AT.date(), **WORK | {"worker": None}), "worker"),
