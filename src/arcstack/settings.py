@@ -365,6 +365,7 @@ _TABLE = (
     Setting("surge.to_share", 1.08, "of the highest speed", "And to here."),
     Setting("mock_up.slot_radius", 40.0, "mm", "Radius of a cam gear's slots, where it is not given."),
     Setting("surge.matters_share", 0.02, "of the open load", "Load that surge must take before a speed is shown."),
+    Setting("tables.looked_at", 200, "rows", "Rows of a table by which its decimal mark is told."),
     Setting("mock_up.run_back", 0.05, "mm", "A run begins and ends on the base circle: at most this."),
     Setting("curve.most_resolution", 1.0, "mm", "A lift table is no coarser."),
     Setting("curve.most_noise", 5.0, "mm", "Nor does it scatter more."),

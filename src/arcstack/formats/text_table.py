@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from arcstack.errors import DocumentError
+from arcstack.settings import setting
 
 SEPARATORS = {";": "semicolons", "\t": "tabs", ",": "commas", "|": "bars"}
 
@@ -15,7 +16,7 @@ _RUNS = ("=", "+", "-", "@", "\t", "\r")
 """What a cell begins with that a spreadsheet would run."""
 
 _UTF_16 = (b"\xff\xfe", b"\xfe\xff")
-_LOOKED_AT = 200
+_LOOKED_AT = int(setting("tables.looked_at"))
 """Rows by which the decimal mark is told."""
 
 
