@@ -12,9 +12,8 @@ from arcstack.assess import Assessment
 from arcstack.assess.built import Built, built
 from arcstack.document import Build, Sitting
 from arcstack.errors import FieldError
-from arcstack.evidence import passing
 from arcstack.formats.readings_json import event_json, read_event, read_reading, reading_json
-from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Waived, Zero
+from arcstack.readings import Cut, Event, Phase, Put, Reading, Sheet, Zero
 from arcstack.readings.asked import ITEMS, SPRINGS
 from arcstack.readings.brought import Brought, BroughtAct, event_by_file, reading_by_file
 from arcstack.readings.recorded import OF_ORDERS, OPENS_BENCH, Released, Reopened, release
@@ -219,23 +218,6 @@ class Bench:
             place = place_called(sheet, cut.place).label
             _metal_left(sheet, replace(cut, place=place))
             happened_within(session, build_id, replace(cut, place=place, valve=sheet.item_at(place, "valve")))
-
-    def zero(self, build_id: int, zero: Zero) -> None:
-        """Keep what an instrument read on its standard."""
-        self._add(build_id, zero)
-
-    def waive(self, build_id: int, waived: Waived) -> None:
-        """Let a check pass by a hand, for a reason, until an end; or end that. Raises ``FieldError``."""
-        self.waive_all(build_id, [waived])
-
-    def waive_all(self, build_id: int, rows: Sequence[Waived]) -> None:
-        """Let several things pass, one entry for each check and place: all of them or none. Raises ``FieldError``."""
-        today = datetime.now(UTC).date()
-        checked = [passing.checked(w, today) for w in rows]
-        with self.database.session(writes=True) as session:
-            _not_signed(session, build_id, Waived)
-            for w in checked:
-                happened_within(session, build_id, w)
 
     def happened_at(self, build_id: int, revision: int, sheet: Sheet, events: Sequence[Event]) -> bool:
         """Add what happened to a head that still stands as it was looked at, all of it or none; False where it does

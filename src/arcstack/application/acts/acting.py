@@ -4,8 +4,9 @@ from collections.abc import Callable, Sequence
 from datetime import UTC, date, datetime
 
 from arcstack.application.head import Opened
+from arcstack.application.workshop import TRIES
 from arcstack.document import Sitting
-from arcstack.errors import FieldError
+from arcstack.errors import FieldError, StaleRevision
 from arcstack.readings import Event
 
 WORKSHOP = "workshop"
@@ -19,9 +20,10 @@ def act(head: Opened, decide: Callable[[Opened], Sequence[Event]]) -> None:
     """Store what ``decide`` makes of a head: all of its events or none.
 
     What is decided was true of the head as it was looked at. Where another hand was faster, it is decided anew, of the
-    head as it stands then. Raises what ``decide`` raises of the head as it stands, and ``Frozen``.
+    head as it stands then. Raises what ``decide`` raises of the head as it stands, ``Frozen``, and ``StaleRevision``
+    where others were faster every time.
     """
-    while True:
+    for _ in range(TRIES):
         try:
             if head.shop.bench.happened_at(head.current.id, head.current.revision, head.sheet, decide(head)):
                 return
@@ -30,6 +32,7 @@ def act(head: Opened, decide: Callable[[Opened], Sequence[Event]]) -> None:
             stood, head = head, head.anew()
             if (stood.current.revision, stood.sheet.mark) == (head.current.revision, head.sheet.mark):
                 raise
+    raise StaleRevision(head.current.revision, head.current.revision)
 
 
 def by_name(by: Sitting, question: str, field: str = "hand") -> None:

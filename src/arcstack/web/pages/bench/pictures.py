@@ -56,6 +56,7 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
     """Keep photographs; each is looked at by itself, and what is none is told."""
     here, form, by = head(workshop().open(build_id), side), sent(), current_hand()
     files = [f for f in request.files.getlist("picture") if f.filename]
+    finding = asked.whole(request.form, "finding") if form.text("finding") else None
     told = []
     try:
         picturing.room_for(here, by, len(files))
@@ -69,7 +70,7 @@ def take(build_id: int, side: str) -> Response | tuple[str, int]:
                 seen = picture_store().keep(file.stream.read(LARGEST + 1))
             picturing.keep(
                 here, by, seen, name=name, shot=form.text("shot"), place=place, item=form.text("item"),
-                finding=asked.whole(request.form, "finding") if form.text("finding") else None,
+                finding=finding,
                 stage=stage_now(here.sheet).words, note=form.line("note"),
             )  # fmt: skip
         except Frozen:
