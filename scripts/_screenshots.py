@@ -108,7 +108,7 @@ def specify(page: Page) -> None:
 
 
 def main() -> None:
-    browser_path = shutil.which("chromium") or shutil.which("chromium-browser")
+    browser_path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
     if browser_path is None:
         raise SystemExit("Chromium is missing: scripts/test installs it.")
     folder = Path(tempfile.mkdtemp())

@@ -27,7 +27,7 @@ expect.set_options(timeout=PATIENCE_MS)
 
 SWITCHES = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
+    "--disable-component-update", "--disable-sync", "--disable-lcd-text",
 ]  # fmt: skip
 
 
@@ -79,8 +79,8 @@ def site(tmp_path_factory: pytest.TempPathFactory, worked: Sweeps) -> Iterator[S
 
 @pytest.fixture(scope="session")
 def chromium() -> Iterator[Browser]:
-    path = shutil.which("chromium") or shutil.which("chromium-browser")
-    assert path, "Chromium is missing: scripts/test installs it"
+    path = shutil.which("chromium-headless-shell")
+    assert path, "Chromium's headless shell is missing: scripts/test installs it"
     with sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=path, args=SWITCHES)
         yield browser
