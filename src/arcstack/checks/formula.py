@@ -3,6 +3,7 @@
 import math
 import re
 
+from arcstack.checks.expression import symbol_pattern
 from arcstack.checks.figure import Figure
 from arcstack.units import ANGLE, COUNT, RATIO, SPEED, Shown, System, show
 from arcstack.units.convert import factor
@@ -115,9 +116,7 @@ def _put_in(f: Figure, taken: System, decimals: int | None) -> str:
         return ""
     right = f.formula.split("=", 1)[1].strip()
     numbers = {i.symbol: number(i, taken, decimals).number for i in f.inputs}
-    symbols = sorted(numbers, key=len, reverse=True)
-    pattern = "|".join(rf"(?<!{_WORD}){re.escape(s)}(?!{_WORD}|\()" for s in symbols)
-    done = re.sub(pattern, lambda m: _put(numbers[m.group(0)], m), right) if pattern else right
+    done = symbol_pattern(tuple(numbers)).sub(lambda m: _put(numbers[m[0]], m), right) if numbers else right
     return done if done != right else ""
 
 
@@ -127,10 +126,6 @@ def units_put_in(f: Figure, system: System) -> str:
         return ""
     words = [i.dimension.unit(System.MM) for i in f.inputs]
     return ", ".join(dict.fromkeys(w for w in words if w))
-
-
-_WORD = r"(?:(?![²³⁴⁶])[\w₀₁₂₊₋′″])"
-"""A character that goes on a symbol; a power does not, and one before a bracket is a function."""
 
 
 def _put(number: str, found: re.Match[str]) -> str:
