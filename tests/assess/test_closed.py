@@ -10,7 +10,7 @@ from arcstack.checks.expression import Expression, NotClosed
 from arcstack.demo import demo_builds
 from arcstack.document import Build, get
 from arcstack.document.edit import change
-from arcstack.units import ANGLE, FORCE, LENGTH, RATIO
+from arcstack.units import ANGLE, FINE_LENGTH, FORCE, LENGTH, RATIO
 from tests.builds import OTHERS
 
 BUILDS = (*demo_builds(), *(make() for make in OTHERS))
@@ -120,6 +120,12 @@ def test_an_angle_moves_by_its_radians() -> None:
     along = Figure.calculated("c", "Along", float(np.cos(0.25)), RATIO, "c = cos(α)", angle)
     assert [s.value for s in slopes(along)] == pytest.approx([-np.sin(0.25)])
     assert over(along, [(angle, np.array([0.5]))]) == pytest.approx([np.cos(0.5)])
+
+
+def test_a_fine_length_is_worked_in_millimetres() -> None:
+    taper = Figure.by("Taper", FINE_LENGTH, "t = |D − d|", leaf("D", 6.011), leaf("d", 6.0))
+    assert taper.value == pytest.approx(0.011)
+    assert [s.value for s in slopes(taper)] == [1.0, -1.0]
 
 
 def test_what_is_read_off_is_an_end_and_what_it_is_read_at_does_not_pass_for_a_slope() -> None:

@@ -40,9 +40,7 @@ def lift_over_useful(ctx: Context) -> Figure:
     net, useful = cam.net_lift(ctx), useful_lift(ctx)
     past = known(lambda: past_useful_deg(ctx))
     note = "" if past is None else f"Past useful lift for {past:.0f} cam degrees."
-    return Figure.calculated(
-        "x_u", "Net lift ÷ useful lift", net.value / useful.value, RATIO, "x_u = L_n/L_u", net, useful, note=note
-    )
+    return Figure.by("Net lift ÷ useful lift", RATIO, "x_u = L_n/L_u", net, useful, note=note)
 
 
 def past_useful_deg(ctx: Context) -> float:
@@ -60,7 +58,7 @@ def throat_share(ctx: Context) -> Figure:
     """Throat over head: what is left is the seat's width and its way for heat."""
     ctx.need("stack.valve.head", "port.throat")
     head, throat = ctx.entry("stack.valve.head", "d_v"), ctx.entry("port.throat", "d_t")
-    return Figure.calculated("x_t", "Throat ÷ head", throat.value / head.value, RATIO, "x_t = d_t/d_v", throat, head)
+    return Figure.by("Throat ÷ head", RATIO, "x_t = d_t/d_v", throat, head)
 
 
 @figure
@@ -70,7 +68,7 @@ def cap_room(ctx: Context) -> Figure:
     by = ctx.side.port.cap_reason
     note = f"Set by {by}." if by else "Whatever the lobe, no more is to be had."
     label = "Lift left under the mechanism’s cap"
-    return length("r_c", label, cap.value - gross.value, "r_c = L_c − L", cap, gross, note=note)
+    return Figure.by(label, LENGTH, "r_c = L_c − L", cap, gross, note=note)
 
 
 def _capped(ctx: Context) -> bool:

@@ -32,9 +32,7 @@ def clearances(ctx: Context) -> tuple[Figure, ...]:
             if ctx.given(stem_path):
                 stem = ctx.entry(stem_path, f"d_{height[0]}")
                 words = f"Guide clearance, {height}"
-                found.append(
-                    length("c", words, bore.value - stem.value, f"c = {bore.symbol} − {stem.symbol}", bore, stem)
-                )
+                found.append(Figure.by(words, LENGTH, f"c = {bore.symbol} − {stem.symbol}", bore, stem))
     if not found:
         ctx.need("bench.bore_middle_1", "bench.stem_middle")
     return tuple(found)
@@ -88,15 +86,12 @@ def guide_taper(ctx: Context) -> Figure:
     ctx.need("bench.bore_top_1", "bench.bore_bottom_1")
     found = []
     top, bottom = ctx.entry("bench.bore_top_1", "D_t1"), ctx.entry("bench.bore_bottom_1", "D_b1")
-    taper = abs(top.value - bottom.value)
-    found.append(length("t", "Taper of the bore", taper, "t = |D_t1 − D_b1|", top, bottom, of=FINE_LENGTH))
+    found.append(Figure.by("Taper of the bore", FINE_LENGTH, "t = |D_t1 − D_b1|", top, bottom))
     for height in HEIGHTS:
         pair = _bores(ctx, height)
         if len(pair) > 1:
             formula = f"o = |{pair[0].symbol} − {pair[1].symbol}|"
-            found.append(
-                length("o", f"Ovality, {height}", abs(pair[0].value - pair[1].value), formula, *pair, of=FINE_LENGTH)
-            )
+            found.append(Figure.by(f"Ovality, {height}", FINE_LENGTH, formula, *pair))
     worst = max(found, key=lambda f: f.value)
     return Figure.calculated(
         "t_g",
@@ -171,13 +166,11 @@ def seat_vacuum(ctx: Context) -> Figure:
 def vacuum_decay(ctx: Context) -> Figure:
     ctx.need("bench.vacuum", "bench.vacuum_later")
     first, later = seat_vacuum(ctx), _at_one_bar(ctx, "bench.vacuum_later", "p_10", "Vacuum, 10 s later")
-    value = first.value - later.value
     note = ""
     if 0.0 < later.value < first.value:
         tau = bench.vacuum_time_constant_s(first.value, later.value, INTERVAL_S)
         note = f"Half of it would be gone in {bench.half_life_s(tau):.0f} s."
-    formula = "Δp = p_v − p_10"
-    return Figure.calculated("Δp", "Vacuum lost in 10 s", value, GAUGE_PRESSURE, formula, first, later, note=note)
+    return Figure.by("Vacuum lost in 10 s", GAUGE_PRESSURE, "Δp = p_v − p_10", first, later, note=note)
 
 
 def _names(ctx: Context) -> tuple[str, ...]:
@@ -192,10 +185,7 @@ def loss(ctx: Context) -> Figure:
         before, after = f"bench.{name}_before", f"bench.{name}_after"
         if ctx.given(before) and ctx.given(after):
             f0, f1 = ctx.entry(before, "F_0"), ctx.entry(after, "F_1")
-            share = (f0.value - f1.value) / f0.value
-            found.append(
-                Figure.calculated("s", f"Loss, {name}", share, RATIO, "s = (F_0 − F_1)/F_0", f0, f1, note=name)
-            )
+            found.append(Figure.by(f"Loss, {name}", RATIO, "s = (F_0 − F_1)/F_0", f0, f1, note=name))
     if not found:
         ctx.need("bench.outer_before", "bench.outer_after")
     return max(found, key=lambda f: f.value)
@@ -210,9 +200,8 @@ def tallest_solid(ctx: Context, name: str) -> Figure:
     """The tallest solid height that leaves what is wanted: H − gross lift − reserve."""
     height = stack.installed_height(ctx) if name == "outer" else stack.inner_height(ctx)
     lift, wanted = cam.gross_lift(ctx), _wanted(ctx, name)
-    value = height.value - lift.value - wanted.value
     label = f"Tallest solid allowed, {name}"
-    return length("c_max", label, value, f"c_max = {height.symbol} − L − r_w", height, lift, wanted)
+    return Figure.by(label, LENGTH, f"c_max = {height.symbol} − L − r_w", height, lift, wanted)
 
 
 def _wanted(ctx: Context, name: str) -> Figure:
@@ -225,17 +214,7 @@ def solid_sorted(ctx: Context) -> Figure:
     found = []
     for name in _names(ctx):
         allowed, solid = tallest_solid(ctx, name), ctx.entry(f"stack.{name}.solid", "c")
-        found.append(
-            length(
-                "Δc",
-                f"Below tallest allowed, {name}",
-                allowed.value - solid.value,
-                "Δc = c_max − c",
-                allowed,
-                solid,
-                note=name,
-            )
-        )
+        found.append(Figure.by(f"Below tallest allowed, {name}", LENGTH, "Δc = c_max − c", allowed, solid, note=name))
     return min(found, key=lambda f: f.value)
 
 
@@ -248,7 +227,7 @@ def lash_off(ctx: Context) -> Figure:
     """How far lash as read lies off its target."""
     ctx.need("bench.lash", "cam.lash")
     read, target = ctx.entry("bench.lash", "λ"), ctx.entry("cam.lash", "λ_t")
-    return length("Δλ", "Lash, off its target", read.value - target.value, "Δλ = λ − λ_t", read, target)
+    return Figure.by("Lash, off its target", LENGTH, "Δλ = λ − λ_t", read, target)
 
 
 @figure
@@ -256,7 +235,7 @@ def plunger_left(ctx: Context) -> Figure:
     """What a hydraulic plunger has left, of its whole travel."""
     ctx.need("bench.plunger", "follower.plunger_travel")
     left, whole = ctx.entry("bench.plunger", "u"), ctx.entry("follower.plunger_travel", "u_w")
-    return Figure.calculated("q_u", "Plunger left", left.value / whole.value, RATIO, "q_u = u/u_w", left, whole)
+    return Figure.by("Plunger left", RATIO, "q_u = u/u_w", left, whole)
 
 
 def _check(check: str, title: str, about: str, work: object, **more: object) -> Check:

@@ -151,7 +151,7 @@ def gross_lift(ctx: Context) -> Figure:
         read = measured_lift(ctx, table)
         if table.place is Place.VALVE:
             taken = table_lash(ctx)
-            return length("L", "Lift at the valve, before lash", read.value + taken.value, "L = L_m + s_m", read, taken)
+            return Figure.by("Lift at the valve, before lash", LENGTH, "L = L_m + s_m", read, taken)
         i = ratio(ctx)
         value = follower.valve_lift_mm(read.value, i.value)
         return length("L", "Lift at the valve, before lash", value, "L = L_m·i", read, i)

@@ -61,11 +61,11 @@ def _lift_audit(ctx: Context) -> Audit | None:
         return None
     lobe = ctx.entry("cam.lobe_lift", "L_c")
     printed = ctx.entry("cam.valve_lift", "L_v")
-    off = abs(printed.value - lobe.value * i.value)
     implied = printed.value / lobe.value
     said = f"{stated.stands.value.capitalize()} valve lift {show(printed.value, LENGTH)}"
     words = f"{said} implies a ratio of {implied:.3f}; {i.value:.3f} is fitted"
-    found = length("Δ", "Stated lift against lobe × ratio", off, "Δ = |L_v − L_c·i|", printed, lobe, i, note=words)
+    label = "Stated lift against lobe × ratio"
+    found = Figure.by(label, LENGTH, "Δ = |L_v − L_c·i|", printed, lobe, i, note=words)
     return Audit(words, found, ctx.limit("cam.card.lift"))
 
 

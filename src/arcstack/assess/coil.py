@@ -10,7 +10,7 @@ from arcstack.errors import NotFitted
 from arcstack.mech.spring import fatigue, geometry, stress
 from arcstack.mech.spring.fatigue import CHROME_SILICON
 from arcstack.settings import setting
-from arcstack.units import MASS, RATE, RATIO, STRESS
+from arcstack.units import LENGTH, MASS, RATE, RATIO, STRESS
 
 END_COILS = setting("spring.end_coils")
 
@@ -48,27 +48,19 @@ def wound(ctx: Context, name: str) -> CoilFigures:
     spring = getattr(ctx.side.stack, name)
     ctx.need(base + "wire", base + "outside", *([] if ctx.given(base + "active") else [base + "coils"]))
     wire, outside = ctx.entry(base + "wire", f"d{tail}"), ctx.entry(base + "outside", f"D_o{tail}")
-    mean = length(
-        f"D{tail}",
-        f"Mean coil diameter, {name}",
-        outside.value - wire.value,
-        f"D{tail} = {outside.symbol} − {wire.symbol}",
-        outside,
-        wire,
-    )
+    across = f"D{tail} = {outside.symbol} − {wire.symbol}"
+    mean = Figure.by(f"Mean coil diameter, {name}", LENGTH, across, outside, wire)
     if ctx.given(base + "active"):
         active = ctx.entry(base + "active", f"N{tail}")
     else:
         total = ctx.entry(base + "coils", f"N_t{tail}")
-        value, formula = max(total.value - END_COILS, 0.5), f"N{tail} = max({total.symbol} − n_d, 0.5)"
-        active = Figure.calculated(f"N{tail}", f"Active coils, {name}", value, RATIO, formula, total, DEAD_COILS)
+        formula = f"N{tail} = max({total.symbol} − n_d, 0.5)"
+        active = Figure.by(f"Active coils, {name}", RATIO, formula, total, DEAD_COILS)
     top = mean
     if spring.shape is not Shape.CYLINDRICAL:
         at_top = ctx.entry(base + "outside_top", f"D_t{tail}")
         formula = f"D_m{tail} = {at_top.symbol} − {wire.symbol}"
-        top = length(
-            f"D_m{tail}", f"Mean diameter at the top, {name}", at_top.value - wire.value, formula, at_top, wire
-        )
+        top = Figure.by(f"Mean diameter at the top, {name}", LENGTH, formula, at_top, wire)
     coil = geometry.Coil(wire.value, mean.value, active.value, top.value, TAPERED[spring.shape])
     return CoilFigures(coil, wire, mean, top, active, _wahl(name, coil, wire, mean))
 

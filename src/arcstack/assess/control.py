@@ -154,10 +154,8 @@ def force_reserve(ctx: Context, path: str) -> Figure:
     at = ctx.entry(path, "n")
     found = separation(ctx)
     ends = found.speed.band
-    return Figure.calculated(
-        "q",
+    return Figure.by(
         f"Force reserve at {at.label.lower()}",
-        (found.speed.value / at.value) ** 2,
         RATIO,
         "q = (n_s/n)²",
         found.speed,

@@ -90,9 +90,7 @@ def friction_head(ctx: Context) -> Figure:
     note = "Of an odd number one more is an intake valve." if odd else ""
     label = f"{ctx.side_name.capitalize()} valves"
     count = Figure.calculated("n_v", label, ctx.places, COUNT, formula, cylinders, valves, note=note)
-    return Figure.calculated(
-        "P_Σ", "Friction power, this side", one.value * count.value, POWER, "P_Σ = n_v·P_f", count, one
-    )
+    return Figure.by("Friction power, this side", POWER, "P_Σ = n_v·P_f", count, one)
 
 
 @figure

@@ -67,10 +67,9 @@ def shortfall(ctx: Context) -> Figure:
     )
     effective = read.value / lobe.value
     note = f"Effective ratio {effective:.3f}. Flex, lash left in, or a ratio that is not the one fitted."
-    return length(
-        "Δ",
+    return Figure.by(
         "Lift shortfall at the valve",
-        lobe.value * i.value - read.value,
+        LENGTH,
         f"Δ = L_c·i − {read.symbol}",
         lobe,
         i,

@@ -56,7 +56,7 @@ def gap(
 
     def work(ctx: Context) -> Figure:
         a, b = _both(ctx, one, other)
-        return length(symbol, label, a.value - b.value, f"{symbol} = {a.symbol} − {b.symbol}", a, b)
+        return Figure.by(label, LENGTH, f"{symbol} = {a.symbol} − {b.symbol}", a, b)
 
     return work
 
@@ -113,20 +113,19 @@ def groove(ctx: Context) -> Figure:
         _choice(ctx, f"stack.{part}.groove", symbol, forms.index(Groove(said)), f"{part.capitalize()}: {said}")
         for part, symbol, said in ways
     ]
-    apart, formula = abs(figures[0].value - figures[1].value), "n = |g_v − g_l|"
+    formula = "n = |g_v − g_l|"
     note = f"Valve {ways[0][2]}, locks {ways[1][2]}."
-    if not apart and ways[0][2] == Groove.BEADS:
+    if ways[0][2] == ways[1][2] and ways[0][2] == Groove.BEADS:
         beads = _both(ctx, entry("stack.valve.beads", "b_v"), entry("stack.locks.beads", "b_l"))
         figures += beads
-        apart, formula = abs(beads[0].value - beads[1].value), "n = |g_v − g_l| + |b_v − b_l|"
+        formula = "n = |g_v − g_l| + |b_v − b_l|"
         note = f"Valve {beads[0].value:g} beads, locks {beads[1].value:g}."
-    return Figure.calculated("n", "Groove and locks apart", apart, COUNT, formula, *figures, note=note)
+    return Figure.by("Groove and locks apart", COUNT, formula, *figures, note=note)
 
 
 def taper(ctx: Context) -> Figure:
     one, other = _both(ctx, entry("stack.retainer.taper", "t_r"), entry("stack.locks.taper", "t_l"))
-    formula = "Δt = t_r − t_l"
-    return Figure.calculated("Δt", "Tapers apart", one.value - other.value, one.dimension, formula, one, other)
+    return Figure.by("Tapers apart", one.dimension, "Δt = t_r − t_l", one, other)
 
 
 def lock_depth(ctx: Context) -> Figure:
@@ -271,7 +270,5 @@ def cap_there(ctx: Context) -> bool:
 def shims_needed(ctx: Context) -> Figure:
     """Shims that the target height asks of the parts that are fitted; below zero no shim can reach it."""
     height, target = stack.open_height(ctx), ctx.entry("stack.target_height", "H_t")
-    value = height.value - target.value
-    note = "Too low already: no shim raises a spring." if value < 0 else ""
-    label = "Shims that the target asks for"
-    return length("s", label, value, f"s = {height.symbol} − H_t", height, target, note=note)
+    needed = Figure.by("Shims that the target asks for", LENGTH, f"s = {height.symbol} − H_t", height, target)
+    return replace(needed, note="Too low already: no shim raises a spring.") if needed.value < 0.0 else needed

@@ -30,10 +30,8 @@ def back_pressure(ctx: Context) -> Figure:
         ratio = ctx.entry("brief.back_pressure_ratio", "x")
     else:
         ratio = ctx.assumption("gas.back_pressure_ratio", "x", "Back pressure ÷ boost", "brief.back_pressure")
-    return Figure.calculated(
-        "p_e",
+    return Figure.by(
         "Back pressure, mean gauge",
-        b.value * ratio.value,
         GAUGE_PRESSURE,
         "p_e = x · p_b",
         b,
@@ -49,10 +47,8 @@ def pulse_peak(ctx: Context) -> Figure:
         return ctx.entry("brief.pulse_peak", "p_p")
     mean = back_pressure(ctx)
     ratio = ctx.assumption("gas.pulse_ratio", "y", "Pulse peak ÷ mean", "brief.pulse_peak")
-    return Figure.calculated(
-        "p_p",
+    return Figure.by(
         "Exhaust pulse peak, gauge",
-        mean.value * ratio.value,
         GAUGE_PRESSURE,
         "p_p = y · p_e",
         mean,
@@ -93,10 +89,7 @@ def boost_rule_force(ctx: Context) -> Figure:
 @figure
 def boost_rule(ctx: Context) -> Figure:
     load, usual, force = spring.seat_load(ctx), usual_load(ctx), boost_rule_force(ctx)
-    value = load.value - usual.value - force.value
-    return Figure.calculated(
-        "M_b", "Seat load over need, boost rule", value, FORCE, "M_b = S_Σ − S_u − G_b", load, usual, force
-    )
+    return Figure.by("Seat load over need, boost rule", FORCE, "M_b = S_Σ − S_u − G_b", load, usual, force)
 
 
 @figure
@@ -133,13 +126,10 @@ def difference_force(ctx: Context) -> Figure:
 @figure
 def difference_rule(ctx: Context) -> Figure:
     load, usual, force = spring.seat_load(ctx), usual_load(ctx), difference_force(ctx)
-    lifting = max(force.value, 0.0)
     left = load.value - usual.value
     ends = [left - max(end, 0.0) for end in force.band or ()]
-    return Figure.calculated(
-        "M_d",
+    return Figure.by(
         "Seat load over need, difference rule",
-        left - lifting,
         FORCE,
         "M_d = S_Σ − S_u − max(G_d, 0)",
         load,

@@ -38,17 +38,10 @@ def crankcase_rise(ctx: Context) -> Figure:
     """How much crankcase pressure rose since the run before, on the same boost."""
     ctx.need("turbo.crankcase", "turbo.crankcase_before")
     now, before = ctx.entry("turbo.crankcase", "p_n"), ctx.entry("turbo.crankcase_before", "p_v")
-    value, high = now.value - before.value, ctx.limit("oil.crankcase_rise").high
-    return Figure.calculated(
-        "Δp_k",
-        "Crankcase pressure, risen by",
-        value,
-        GAUGE_PRESSURE,
-        "Δp_k = p_n − p_v",
-        now,
-        before,
-        note="A rise is rings or the turbo’s seal." if high is not None and value > high + 1e-9 else "",
-    )
+    rise = Figure.by("Crankcase pressure, risen by", GAUGE_PRESSURE, "Δp_k = p_n − p_v", now, before)
+    high = ctx.limit("oil.crankcase_rise").high
+    above = high is not None and rise.value > high + 1e-9
+    return replace(rise, note="A rise is rings or the turbo’s seal.") if above else rise
 
 
 @figure
@@ -57,8 +50,7 @@ def oil_return(ctx: Context) -> Figure:
     ctx.need("turbo.drains", "turbo.drain_hole", "turbo.feed_hole")
     count, drain = ctx.entry("turbo.drains", "n"), ctx.entry("turbo.drain_hole", "d_r")
     feed = ctx.entry("turbo.feed_hole", "d_f")
-    value = count.value * drain.value**2 / feed.value**2
-    return Figure.calculated("q_r", "Drains ÷ feed, by area", value, RATIO, "q_r = n·d_r²/d_f²", count, drain, feed)
+    return Figure.by("Drains ÷ feed, by area", RATIO, "q_r = n·d_r²/d_f²", count, drain, feed)
 
 
 @figure
@@ -67,12 +59,9 @@ def spray(ctx: Context) -> Figure:
     ctx.need("turbo.spray_holes", "turbo.spray_hole", "turbo.feed_hole")
     count, hole = ctx.entry("turbo.spray_holes", "n"), ctx.entry("turbo.spray_hole", "d_s")
     feed = ctx.entry("turbo.feed_hole", "d_f")
-    value = count.value * hole.value**2 / feed.value**2
     one = math.sqrt(count.value) * hole.value
     note = f"{count.value * math.pi / 4.0 * hole.value**2:.1f} mm² in all, as one hole of {one:.1f} mm."
-    return Figure.calculated(
-        "q_s", "Spray holes ÷ feed, by area", value, RATIO, "q_s = n·d_s²/d_f²", count, hole, feed, note=note
-    )
+    return Figure.by("Spray holes ÷ feed, by area", RATIO, "q_s = n·d_s²/d_f²", count, hole, feed, note=note)
 
 
 @figure
@@ -80,9 +69,7 @@ def mesh(ctx: Context) -> Figure:
     """Mesh of the filter before the spray bar over its holes."""
     ctx.need("turbo.spray_mesh", "turbo.spray_hole")
     fine, hole = ctx.entry("turbo.spray_mesh", "m"), ctx.entry("turbo.spray_hole", "d_s")
-    return Figure.calculated(
-        "q_m", "Filter mesh ÷ spray hole", fine.value / hole.value, RATIO, "q_m = m/d_s", fine, hole
-    )
+    return Figure.by("Filter mesh ÷ spray hole", RATIO, "q_m = m/d_s", fine, hole)
 
 
 def _filtered(ctx: Context) -> bool:

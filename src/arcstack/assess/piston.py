@@ -61,7 +61,7 @@ def _gasket_since(ctx: Context) -> Figure | None:
         return None
     now = ctx.entry("engine.gasket", "g")
     then = Figure("g_t", "Gasket, as the drop was taken", parse(was, LENGTH).value, LENGTH, Evidence.ASSUMED, now.path)
-    return length("Δg", "Gasket thicker since", now.value - then.value, "Δg = g − g_t", now, then)
+    return Figure.by("Gasket thicker since", LENGTH, "Δg = g − g_t", now, then)
 
 
 @figure
@@ -70,18 +70,15 @@ def drop_at_tdc(ctx: Context) -> Figure:
     of another thickness moves it by the same rule as a cut."""
     milling = ctx.optional("engine.milling", "c")
     angle, cuts = ctx.entry("clearance.valve_angle", "α"), along(ctx, True)
-    lost = milling.value * cuts.value
     if ctx.given("clearance.drop_at_tdc"):
         drop = ctx.entry("clearance.drop_at_tdc", "d")
         thicker = _gasket_since(ctx)
         if thicker is None:
-            value, label = drop.value - lost, "Drop at TDC, after the cut"
-            return length("d₀", label, value, "d₀ = d − c·a_c", drop, milling, cuts)
+            return Figure.by("Drop at TDC, after the cut", LENGTH, "d₀ = d − c·a_c", drop, milling, cuts)
         moves = along(ctx, thicker.value < 0.0)
         formula = f"d₀ = d − c·a_c + Δg·{moves.symbol}"
         inputs = [drop, milling, cuts, thicker, *([moves] if moves.symbol != cuts.symbol else [])]
-        value = drop.value - lost + thicker.value * moves.value
-        return length("d₀", "Drop at TDC, with the gasket of now", value, formula, *inputs)
+        return Figure.by("Drop at TDC, with the gasket of now", LENGTH, formula, *inputs)
     rest = ("engine.deck", "engine.gasket", "clearance.recess", "clearance.pocket")
     if not all(ctx.given(p) for p in rest):
         raise MissingInput(
@@ -91,7 +88,7 @@ def drop_at_tdc(ctx: Context) -> Figure:
     room = along(ctx, False)
     flat = floor(ctx) is PocketFloor.FLAT
     value = piston.estimated_drop_at_tdc_mm(deck.value, gasket.value, recess.value, pocket.value, angle.value, flat)
-    value -= lost
+    value -= milling.value * cuts.value
     return length(
         "d₀",
         "Drop at TDC, estimated",
@@ -235,10 +232,7 @@ def phaser_room(ctx: Context) -> Figure:
     elif phaser.unheld(ctx):
         note = f"{note} Its limit does not count yet: say what keeps it, a stop or software."
     formula = f"Δφ = φ_p − {does.symbol}"
-    return replace(
-        length("Δφ", "Phaser, permitted less used", may.value - does.value, formula, may, does, note=note, of=ANGLE),
-        at_least=may.at_least,
-    )
+    return Figure.by("Phaser, permitted less used", ANGLE, formula, may, does, note=note, at_least=may.at_least)
 
 
 def _phased(ctx: Context) -> bool:

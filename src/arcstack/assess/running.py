@@ -70,7 +70,7 @@ def bearings(ctx: Context) -> Figure:
             ctx, "piston.bearing_clearance", "j", "Pin and big-end clearance, typical", "Give both to work with them."
         )
     pin, big = (ctx.entry(p, s) for p, s in zip(ends, ("j_p", "j_b"), strict=True))
-    return length("j", "Pin and big-end clearance", pin.value + big.value, "j = j_p + j_b", pin, big)
+    return Figure.by("Pin and big-end clearance", LENGTH, "j = j_p + j_b", pin, big)
 
 
 @figure
@@ -93,10 +93,9 @@ def floats(ctx: Context) -> Figure:
 def taken(ctx: Context) -> Figure:
     """Everything that the piston rises by, along its bore."""
     rod, play, growth = stretch(ctx), bearings(ctx), ctx.optional("engine.growth", "g")
-    value = rod.value + play.value - growth.value
     low, high = (sum(f.band[n] if f.band else f.value for f in (rod, play)) - growth.value for n in (0, 1))
     band = (low, high) if rod.band or play.band else None
-    return replace(length("Δp", "Piston stands higher by", value, "Δp = Δl + j − g", rod, play, growth), band=band)
+    return Figure.by("Piston stands higher by", LENGTH, "Δp = Δl + j − g", rod, play, growth, band=band)
 
 
 @figure
@@ -149,7 +148,6 @@ def left_of(ctx: Context, cold: Figure) -> Figure:
     rises, up = taken(ctx), floats(ctx)
     counts = piston.along(ctx, True)
     lean = counts.value
-    value = cold.value - rises.value * lean - up.value
     ends = []
     for cold_end, other in ((0, 1), (1, 0)):
         gap_mm, rise_mm, up_mm = (
@@ -161,10 +159,8 @@ def left_of(ctx: Context, cold: Figure) -> Figure:
     if band:
         note += f" What is assumed leaves {show(band[0], LENGTH)} to {show(band[1], LENGTH)} open."
     formula = f"c_r = {cold.symbol} − Δp·a_c − x_f"
-    return replace(
-        length("c_r", "Piston clearance, hot at overspeed", value, formula, cold, rises, counts, up, note=note),
-        band=band,
-    )
+    label = "Piston clearance, hot at overspeed"
+    return Figure.by(label, LENGTH, formula, cold, rises, counts, up, note=note, band=band)
 
 
 CHECKS = (

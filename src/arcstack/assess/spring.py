@@ -42,14 +42,7 @@ def _open(ctx: Context, name: str) -> Figure:
     """A spring's height at full net lift."""
     closed, net = height(ctx, name), cam.net_lift(ctx)
     tail = "" if name == "outer" else "_i"
-    return length(
-        f"h{tail}",
-        f"Height at full lift, {name}",
-        closed.value - net.value,
-        f"h{tail} = {closed.symbol} − L_n",
-        closed,
-        net,
-    )
+    return Figure.by(f"Height at full lift, {name}", LENGTH, f"h{tail} = {closed.symbol} − L_n", closed, net)
 
 
 def height(ctx: Context, name: str) -> Figure:
@@ -93,13 +86,10 @@ def pack_rate(ctx: Context) -> Figure:
     if all(row.table is None for row in lines):
         parts = [row.rate for row in lines]
         formula = "k_Σ = " + " + ".join(p.symbol for p in parts)
-        return Figure.calculated("k_Σ", "Rate of the pack", sum(p.value for p in parts), RATE, formula, *parts)
+        return Figure.by("Rate of the pack", RATE, formula, *parts)
     seat, open_, net = seat_load(ctx), open_load(ctx), cam.net_lift(ctx)
-    value = (open_.value - seat.value) / net.value
     note = "An average over the lift: the table curves."
-    return Figure.calculated(
-        "k_Σ", "Rate of the pack", value, RATE, "k_Σ = (O_Σ − S_Σ)/L_n", open_, seat, net, note=note
-    )
+    return Figure.by("Rate of the pack", RATE, "k_Σ = (O_Σ − S_Σ)/L_n", open_, seat, net, note=note)
 
 
 def load_at(ctx: Context, lift: Figure, symbol: str = "F_s", label: str = "Spring load there") -> Figure:
@@ -139,11 +129,14 @@ def load_loss(ctx: Context) -> Figure:
 def settled_load(ctx: Context, load: Figure) -> Figure:
     """A load after the first heat cycles."""
     loss = load_loss(ctx)
-    return Figure.calculated(
-        f"{load.symbol}′", f"{load.label}, settled", load.value * (1.0 - loss.value), FORCE,
-        f"{load.symbol}′ = {load.symbol}·(1 − ℓ)", load, loss,
+    return Figure.by(
+        f"{load.label}, settled",
+        FORCE,
+        f"{load.symbol}′ = {load.symbol}·(1 − ℓ)",
+        load,
+        loss,
         note="New springs lose load in the first heat cycles; hold the tester's next reading against this.",
-    )  # fmt: skip
+    )
 
 
 @figure
@@ -307,7 +300,7 @@ def travel(ctx: Context, name: str) -> Figure:
     closed, tail = height(ctx, name), "" if name == "outer" else "_i"
     solid = ctx.entry(f"stack.{name}.solid", f"b{tail}")
     label, formula = f"Travel to solid, {name}", f"T{tail} = {closed.symbol} − b{tail}"
-    return length(f"T{tail}", label, closed.value - solid.value, formula, closed, solid)
+    return Figure.by(label, LENGTH, formula, closed, solid)
 
 
 def _early(reserve_mm: float) -> str:

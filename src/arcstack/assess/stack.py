@@ -59,7 +59,7 @@ def under_spring(ctx: Context) -> Figure:
     if len(parts) == 1:
         return parts[0]
     formula = f"t_Σ = {' + '.join(p.symbol for p in parts)}"
-    return length("t_Σ", "Under the outer spring", sum(p.value for p in parts), formula, *parts)
+    return Figure.by("Under the outer spring", LENGTH, formula, *parts)
 
 
 @figure
@@ -91,7 +91,7 @@ def inner_height(ctx: Context) -> Figure:
 def height_error(ctx: Context) -> Figure:
     """Installed height less its target."""
     height, target = installed_height(ctx), ctx.entry("stack.target_height", "H_t")
-    return length("ΔH", "Installed height off target", height.value - target.value, "ΔH = H − H_t", height, target)
+    return Figure.by("Installed height off target", LENGTH, "ΔH = H − H_t", height, target)
 
 
 @figure
@@ -129,7 +129,7 @@ def seal_top(ctx: Context) -> Figure:
     own = ctx.entry("stack.seal.height", "h_s")
     on = under_spring(ctx) if held is SealHeld.LOCATOR else ctx.entry(*_SEAL_ON[held])
     formula = f"z_s = {on.symbol} + h_s"
-    return length("z_s", "Seal top above pocket", on.value + own.value, formula, on, own, note=f"Held by {held.value}.")
+    return Figure.by("Seal top above pocket", LENGTH, formula, on, own, note=f"Held by {held.value}.")
 
 
 @figure
@@ -154,10 +154,9 @@ def retainer_seal_closed(ctx: Context) -> Figure:
 def retainer_seal(ctx: Context) -> Figure:
     """Retainer to seal at full lift with the lash closed to nothing."""
     closed, gross = retainer_seal_closed(ctx), cam.gross_lift(ctx)
-    return length(
-        "g",
+    return Figure.by(
         "Retainer to seal at full lift",
-        closed.value - gross.value,
+        LENGTH,
         "g = g₀ − L",
         closed,
         gross,

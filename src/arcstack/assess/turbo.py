@@ -42,9 +42,7 @@ def back_pressure_ratio(ctx: Context) -> Figure:
     if ctx.given("turbo.narrowest"):
         where, wide = ctx.document.turbo.narrowest_at or "its narrowest part", ctx.entry("turbo.narrowest", "D")
         note = f"Downstream: {show(wide.value, wide.dimension)} at {where}."
-    return Figure.calculated(
-        "q_b", "Back pressure ÷ boost", back.value / boost.value, RATIO, "q_b = p_b/p_l", back, boost, note=note
-    )
+    return Figure.by("Back pressure ÷ boost", RATIO, "q_b = p_b/p_l", back, boost, note=note)
 
 
 def _boosted(ctx: Context) -> bool:
@@ -114,10 +112,8 @@ def stud_load(ctx: Context) -> Figure:
     ctx.need("turbo.stud_area", "turbo.stud_proof")
     force, area, proof = preload(ctx), ctx.entry("turbo.stud_area", "A"), ctx.entry("turbo.stud_proof", "R_p")
     bears = area.value * proof.value
-    return Figure.calculated(
-        "q_p", "Preload ÷ proof", force.value / bears, RATIO, "q_p = F/(A·R_p)", force, area, proof,
-        band=force.band and (force.band[0] / bears, force.band[1] / bears),
-    )  # fmt: skip
+    band = force.band and (force.band[0] / bears, force.band[1] / bears)
+    return Figure.by("Preload ÷ proof", RATIO, "q_p = F/(A·R_p)", force, area, proof, band=band)
 
 
 @figure
@@ -126,10 +122,8 @@ def clamp(ctx: Context) -> Figure:
     ctx.need("turbo.studs_around", "turbo.gasket_bore")
     force, around = preload(ctx), ctx.entry("turbo.studs_around", "n")
     shared = ctx.entry("turbo.studs_shared", "z", STUD_SHARE, "a stud between two cylinders holds each by half")
-    holds = Figure.calculated(
-        "F_c",
+    holds = Figure.by(
         "Clamp on one cylinder",
-        force.value * around.value / shared.value,
         FORCE,
         "F_c = F·n/z",
         force,
@@ -147,9 +141,7 @@ def clamp(ctx: Context) -> Figure:
         band = least / clamping.gas_force_N(high, bore.value), most / clamping.gas_force_N(low, bore.value)
     settles = ctx.document.turbo.gasket_kind is Gasket.COMPOSITE
     note = "A composite gasket settles: torque it again after the first heat, by its maker." if settles else ""
-    return Figure.calculated(
-        "q_c", "Clamp ÷ gas", holds.value / gas, RATIO, "q_c = F_c/F_g", holds, lifts, band=band, note=note
-    )
+    return Figure.by("Clamp ÷ gas", RATIO, "q_c = F_c/F_g", holds, lifts, band=band, note=note)
 
 
 def _peak(ctx: Context) -> Figure:
@@ -216,10 +208,8 @@ def ratio_off(ctx: Context) -> Figure:
     wanted, now = ctx.entry("turbo.compression_target", "ε_w"), ratio(ctx)
     assert now.band is not None
     band = (now.band[0] - wanted.value, now.band[1] - wanted.value)
-    return Figure.calculated(
-        "Δε",
+    return Figure.by(
         "Compression, off its target",
-        now.value - wanted.value,
         RATIO,
         "Δε = ε − ε_w",
         now,
@@ -279,9 +269,7 @@ def weakest(ctx: Context) -> Figure:
     lowest = lowest.among(*(f for f, _ in found))
     top = ctx.entry("brief.overspeed" if ctx.given("brief.overspeed") else "brief.limiter", "n_o")
     note = f"Lowest: {words}, {show(lowest.value, SPEED)}."
-    return Figure.calculated(
-        "Δn", "Below the weakest link", lowest.value - top.value, SPEED, "Δn = n_w − n_o", lowest, top, note=note
-    )
+    return Figure.by("Below the weakest link", SPEED, "Δn = n_w − n_o", lowest, top, note=note)
 
 
 def _check(

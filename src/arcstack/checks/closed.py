@@ -9,8 +9,6 @@ from numpy.typing import NDArray
 
 from arcstack.checks.expression import Expression, NotClosed
 from arcstack.checks.figure import Figure
-from arcstack.units import System
-from arcstack.units.convert import factor
 
 
 @dataclass(frozen=True)
@@ -90,11 +88,6 @@ def _key(f: Figure) -> object:
     return (f.path, f.value) if f.path is not None and f.formula is None else id(f)
 
 
-def _shown_as(f: Figure) -> float:
-    """Canonical value of one of the metric units that a working shows the figure in."""
-    return factor(f.dimension, f.dimension.unit(System.MM))
-
-
 def _ends(figure: Figure) -> Iterator[Figure]:
     if expression(figure) is None:
         yield figure
@@ -104,7 +97,7 @@ def _ends(figure: Figure) -> Iterator[Figure]:
 
 
 def _values(figure: Figure) -> dict[str, float]:
-    return {f.symbol: f.value / _shown_as(f) for f in figure.inputs}
+    return {f.symbol: f.value / f.metric for f in figure.inputs}
 
 
 def _descend(figure: Figure, slope: float, found: dict[object, Slope]) -> None:
@@ -113,9 +106,9 @@ def _descend(figure: Figure, slope: float, found: dict[object, Slope]) -> None:
         before = found.get(_key(figure))
         found[_key(figure)] = Slope(figure, slope + (before.value if before else 0.0))
         return
-    moves, unit = own.slopes(_values(figure)), _shown_as(figure)
+    moves, unit = own.slopes(_values(figure)), figure.metric
     for f in figure.inputs:
-        _descend(f, slope * moves[f.symbol] * unit / _shown_as(f), found)
+        _descend(f, slope * moves[f.symbol] * unit / f.metric, found)
 
 
 def _over(figure: Figure, rows: dict[object, NDArray[np.float64]], done: dict[int, Any]) -> Any:
@@ -124,6 +117,6 @@ def _over(figure: Figure, rows: dict[object, NDArray[np.float64]], done: dict[in
         if own is None:
             done[id(figure)] = rows.get(_key(figure), figure.value)
         else:
-            values = {f.symbol: _over(f, rows, done) / _shown_as(f) for f in figure.inputs}
-            done[id(figure)] = own.at(values) * _shown_as(figure)
+            values = {f.symbol: _over(f, rows, done) / f.metric for f in figure.inputs}
+            done[id(figure)] = own.at(values) * figure.metric
     return done[id(figure)]

@@ -1,12 +1,15 @@
 """A figure that carries its own arithmetic."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from arcstack.cached import cached_property
 from arcstack.checks.evidence import Evidence
+from arcstack.checks.expression import Expression
 from arcstack.checks.limit import Waiver
-from arcstack.units import Dimension
+from arcstack.units import FINE_LENGTH, Dimension, System
+from arcstack.units.convert import factor
 
 
 @dataclass(frozen=True)
@@ -69,6 +72,50 @@ class Figure:
             at_least=at_least, beside=beside,
         )  # fmt: skip
 
+    @classmethod
+    def by(
+        cls,
+        label: str,
+        dimension: Dimension,
+        formula: str,
+        *inputs: "Figure",
+        note: str = "",
+        band: tuple[float, float] | None = None,
+        at_least: bool = False,
+    ) -> "Figure":
+        """A figure whose value its own closed ``formula`` gives; its symbol is what stands left of the equals sign.
+
+        Raises NotClosed where the formula is words or does not use each input once under a symbol of its own, and
+        ZeroDivisionError where the inputs leave it undefined.
+
+        >>> from arcstack.units import LENGTH
+        >>> h = Figure("H", "Height", 36.2, LENGTH, Evidence.MEASURED)
+        >>> lift = Figure("L", "Lift", 10.4, LENGTH, Evidence.PRINTED)
+        >>> gap = Figure.by("Gap", LENGTH, "g = H − L", h, lift)
+        >>> gap.symbol, round(gap.value, 2)
+        ('g', 25.8)
+        """
+        own = Expression.read(formula, tuple(f.symbol for f in inputs))
+        value = float(own.at({f.symbol: f.value / f.metric for f in inputs}))
+        if not math.isfinite(value):
+            raise ZeroDivisionError(f"{label}: {formula}")
+        return cls.calculated(
+            formula.partition(" = ")[0],
+            label,
+            value * _metric(dimension),
+            dimension,
+            formula,
+            *inputs,
+            note=note,
+            band=band,
+            at_least=at_least,
+        )
+
+    @property
+    def metric(self) -> float:
+        """Canonical value of one of the metric units that its formula counts the figure in."""
+        return _metric(self.dimension)
+
     def among(self, *others: "Figure") -> "Figure":
         """The figure as the worst of several: it rests on those that it was chosen from too."""
         rest = tuple(f for f in others if f is not self)
@@ -116,6 +163,11 @@ class Figure:
         if self.weakest is not Evidence.MEASURED:
             return False
         return self.covered is None or self.covered[0] >= self.covered[1] > 0
+
+
+def _metric(dimension: Dimension) -> float:
+    """A fine length is shown in µm, and a formula joins it to lengths in mm."""
+    return 1.0 if dimension is FINE_LENGTH else factor(dimension, dimension.unit(System.MM))
 
 
 def steps(figure: Figure) -> Iterator[Figure]:

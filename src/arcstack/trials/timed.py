@@ -205,7 +205,7 @@ def _tdc(ctx: Context, mock: MockUp) -> tuple[Verdict, ...]:
         return ()
     stop = mock.stops[-1]
     a, b = _read("a", "Stop before TDC", stop.before_rad), _read("b", "Stop after TDC", stop.after_rad)
-    apart = Figure.calculated("Δ", "Stop both ways", abs(b.value - a.value), ANGLE, "Δ = |a − b|", a, b)
+    apart = Figure.by("Stop both ways", ANGLE, "Δ = |a − b|", a, b)
     return (judged(ctx, "timing.tdc", "True TDC, both ways", apart),)
 
 
@@ -223,9 +223,7 @@ def _verdicts(
         found.append(judged(ctx, "timing.repeat", "Repeatability", repeat))
     d_card, d_read = _read("D_c", "Duration by the curve", own.duration), _read("D", "Duration as read", mean.duration)
     d_card = replace(d_card, evidence=cam.curve(ctx).origin.weakest)
-    longer = Figure.calculated(
-        "ΔD", "Duration off", abs(d_read.value - d_card.value), ANGLE, "ΔD = |D − D_c|", d_read, d_card
-    )
+    longer = Figure.by("Duration off", ANGLE, "ΔD = |D − D_c|", d_read, d_card)
     found.append(judged(ctx, "timing.duration", "Duration against the curve", longer))
     c_card, c_read = (
         _read("C_c", "Centreline by the card", own.centreline),
