@@ -43,6 +43,13 @@ MOVERS = tuple(_movers())
 """Every figure that moves an open height: each says so where its part is defined, and here alone it is read from."""
 
 
+SINKS_ON = (("retainer", "locks_outside"), ("locks", "outside"), ("retainer", "taper"))
+"""What says how deep the locks sit in the retainer, which lets the spring up by as much: parts and their fields."""
+
+HEIGHT_RESTS_ON = (*((m.part, m.field) for m in MOVERS), *SINKS_ON)
+"""Everything of a part that an open height rests on: parts and their fields."""
+
+
 def raised_mm(stack: Stack) -> float:
     """How much higher the parts of a stack hold the retainer than standard ones on the bare pocket: what is not known
     counts as none.
@@ -55,10 +62,10 @@ def raised_mm(stack: Stack) -> float:
 
 def _sinks(stack: Stack) -> float | None:
     """How deep the locks sit; None while it is not known."""
-    expected, locks, taper = stack.retainer.locks_outside, stack.locks.outside, stack.retainer.taper
+    expected, locks, taper = (amount(getattr(getattr(stack, part), field)) for part, field in SINKS_ON)
     if expected is None or locks is None or taper is None:
         return None
-    return lock_sinks_mm(expected.value, locks.value, taper.value)
+    return float(lock_sinks_mm(expected, locks, taper))
 
 
 def _raised(before: Stack, after: Stack) -> float | None:
@@ -78,7 +85,7 @@ def _raised(before: Stack, after: Stack) -> float | None:
 
 def _deeper(before: Stack, after: Stack) -> float | None:
     """How much deeper the locks sit; None while it is not known of either and something of it was exchanged."""
-    told = [(s.retainer.locks_outside, s.locks.outside, s.retainer.taper) for s in (before, after)]
+    told = [[getattr(getattr(s, part), field) for part, field in SINKS_ON] for s in (before, after)]
     if told[0] == told[1]:
         return 0.0
     deep, deeper = _sinks(before), _sinks(after)

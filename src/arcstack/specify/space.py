@@ -12,6 +12,7 @@ from arcstack.assess.context import Context
 from arcstack.assess.stack import installed_height
 from arcstack.checks import Evidence
 from arcstack.document import Build, Entry, amount
+from arcstack.document.heights import HEIGHT_RESTS_ON
 from arcstack.document.parts import FollowerKind
 from arcstack.errors import FieldError, NotKnown
 from arcstack.shelf import PartKind, ShelfPart
@@ -23,10 +24,9 @@ from arcstack.units.display import plain
 
 LEVERS = (PartKind.FINGER, PartKind.ROCKER)
 
-ROWS = (
-    PartKind.VALVE, PartKind.RETAINER, PartKind.LOCKS, PartKind.LOCATOR, PartKind.SEAL, PartKind.GUIDE, PartKind.CAP,
-    PartKind.BUCKET, *LEVERS,
-)  # fmt: skip
+_RAISING = tuple(PartKind(part) for part in dict(HEIGHT_RESTS_ON))
+
+ROWS = (*_RAISING, PartKind.SEAL, PartKind.GUIDE, PartKind.CAP, PartKind.BUCKET, *LEVERS)
 """Kinds along the rows of a search, each of which moves heights, masses or fits; packs and shims lie across."""
 
 VARIED = (*ROWS, PartKind.PACK, PartKind.SHIM)

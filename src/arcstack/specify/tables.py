@@ -13,6 +13,7 @@ from arcstack.assess import reads
 from arcstack.assess.context import Context
 from arcstack.assess.reads import Noting
 from arcstack.document import Absent, Build, Entry, Side
+from arcstack.document.heights import HEIGHT_RESTS_ON
 from arcstack.document.parts import SpringPack
 from arcstack.settings import setting
 from arcstack.shelf import PartKind, ShelfPart
@@ -28,10 +29,7 @@ _FITTED = "whether one is chosen"
 
 _RESTS_ON: dict[str, dict[PartKind, tuple[str, ...]]] = {
     "stack.open_height": {
-        PartKind.VALVE: ("groove_offset",),
-        PartKind.RETAINER: ("offset", "locks_outside", "taper"),
-        PartKind.LOCKS: ("offset", "outside"),
-        PartKind.LOCATOR: ("thickness",),
+        PartKind(part): tuple(field for own, field in HEIGHT_RESTS_ON if own == part) for part in dict(HEIGHT_RESTS_ON)
     },
     "stack.seal_height": {
         PartKind.SEAL: ("height", "held", _FITTED),
