@@ -4,11 +4,13 @@ from datetime import datetime
 from pathlib import Path
 
 import pytest
+from sqlalchemy import event
 
 from arcstack.application import Who, Workshop
 from arcstack.demo import demo_builds
 from arcstack.formats import read_build, write_build
 from arcstack.store import Database
+from arcstack.store.readings import EventRow, Readings
 from arcstack.store.rows import put_rows, rows_of
 
 WHO = Who("ann", lambda: datetime(2026, 3, 1, 8, 30))
@@ -60,3 +62,25 @@ def test_rows_that_belong_to_nothing_or_stand_twice_are_refused(database: Databa
     twice = pytest.raises(ValueError, match="belong to nothing, or stand there twice")
     with twice, database.session(writes=True) as session:
         put_rows(session, "revision", [good, good], kept_as)
+
+
+def test_many_events_cost_one_look_up_and_are_numbered_in_turn(database: Database) -> None:
+    asked: list[str] = []
+    event.listen(database.engine, "before_cursor_execute", lambda *given: asked.append(given[2]))
+    row = EventRow("note", "ann", "", datetime(2026, 3, 1, 9), "{}")
+    with database.session(writes=True) as session:
+        numbers = [Readings(session).add_event(1, row) for _ in range(40)]
+    assert numbers == list(range(numbers[0], numbers[0] + 40))
+    assert sum(statement.startswith("SELECT") for statement in asked) == 3
+    with database.session(writes=True) as session:
+        assert Readings(session).add_event(1, row) == numbers[-1] + 1
+        assert [e.number for e in Readings(session).events(1)] == [*numbers, numbers[-1] + 1]
+
+
+def test_a_number_of_a_unit_of_work_that_came_to_nothing_is_given_anew(database: Database) -> None:
+    row = EventRow("note", "ann", "", datetime(2026, 3, 1, 9), "{}")
+    with pytest.raises(RuntimeError), database.session(writes=True) as session:
+        lost = Readings(session).add_event(1, row)
+        raise RuntimeError
+    with database.session(writes=True) as session:
+        assert Readings(session).add_event(1, row) == lost

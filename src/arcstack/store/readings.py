@@ -54,7 +54,6 @@ class Readings:
         values = {n: v for n, v in vars(row).items() if n != "number"}
         made = ReadingTable(id=next_number(self.session, "said"), build_id=build_id, **values)
         self.session.add(made)
-        self.session.flush()
         return made.id
 
     def add_event(self, build_id: int, row: EventRow) -> int:
@@ -62,7 +61,6 @@ class Readings:
         values = {n: v for n, v in vars(row).items() if n != "number"}
         made = EventTable(id=next_number(self.session, "said"), build_id=build_id, **values)
         self.session.add(made)
-        self.session.flush()
         return made.id
 
     def any(self, build_id: int) -> bool:
