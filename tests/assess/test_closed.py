@@ -4,12 +4,14 @@ import numpy as np
 import pytest
 
 from arcstack.assess import assess
+from arcstack.assess.context import guarded
 from arcstack.checks import Evidence, Figure, steps
 from arcstack.checks.closed import ends, expression, over, slopes
 from arcstack.checks.expression import Expression, NotClosed
 from arcstack.demo import demo_builds
 from arcstack.document import Build, get
 from arcstack.document.edit import change
+from arcstack.errors import OutOfReason
 from arcstack.units import ANGLE, FINE_LENGTH, FORCE, LENGTH, RATIO
 from tests.builds import OTHERS
 
@@ -86,8 +88,8 @@ def test_a_slope_is_what_an_edit_moves(key: str, path: str) -> None:
     assert sum(s.value for s in on) * 0.01 == pytest.approx(off, rel=1e-6, abs=1e-9)
 
 
-def leaf(symbol: str, value: float, path: str | None = None) -> Figure:
-    return Figure(symbol, symbol, value, LENGTH, Evidence.MEASURED, path)
+def leaf(symbol: str, value: float, path: str | None = None, label: str = "Read") -> Figure:
+    return Figure(symbol, label, value, LENGTH, Evidence.MEASURED, path)
 
 
 def test_rows_answer_as_they_would_one_by_one() -> None:
@@ -106,6 +108,20 @@ def test_one_field_that_is_read_twice_moves_as_one() -> None:
     assert [s.value for s in slopes(product)] == [4.0]
     assert len(ends(product)) == 1
     assert over(product, [(a, np.array([3.0]))]).tolist() == [9.0]
+
+
+def test_what_a_field_said_before_does_not_move_with_what_it_says_now() -> None:
+    now, then = leaf("g", 1.2, "engine.gasket"), leaf("g_t", 1.2, "engine.gasket", "As the drop was taken")
+    thicker = Figure.by("Thicker since", LENGTH, "Δg = g − g_t", now, then)
+    assert [(s.on.symbol, s.value) for s in slopes(thicker)] == [("g", 1.0), ("g_t", -1.0)]
+    assert over(thicker, [(now, np.array([1.5]))]) == pytest.approx([0.3])
+
+
+def test_a_wrong_formula_is_never_taken_for_figures_out_of_reason() -> None:
+    with pytest.raises(NotClosed):
+        guarded(lambda: Figure.by("Gap", LENGTH, "g = H − L", leaf("H", 36.0)), "gap")
+    with pytest.raises(OutOfReason):
+        guarded(lambda: Figure.by("Share", RATIO, "q = a/b", leaf("a", 1.0), leaf("b", 0.0)), "share")
 
 
 def test_two_figures_that_only_look_alike_move_apart() -> None:

@@ -10,6 +10,7 @@ from arcstack.application import Who, Workshop
 from arcstack.demo import demo_builds
 from arcstack.formats import read_build, write_build
 from arcstack.store import Database
+from arcstack.store.numbers import go_on_after
 from arcstack.store.readings import EventRow, Readings
 from arcstack.store.rows import put_rows, rows_of
 
@@ -75,6 +76,18 @@ def test_many_events_cost_one_look_up_and_are_numbered_in_turn(database: Databas
     with database.session(writes=True) as session:
         assert Readings(session).add_event(1, row) == numbers[-1] + 1
         assert [e.number for e in Readings(session).events(1)] == [*numbers, numbers[-1] + 1]
+
+
+def test_rows_that_come_in_between_are_counted_on_from(database: Database) -> None:
+    row = EventRow("note", "ann", "", datetime(2026, 3, 1, 9), "{}")
+    with database.session(writes=True) as session:
+        first = Readings(session).add_event(1, row)
+        session.flush()
+        kept = [{**r, "id": r["id"] + 50} for r in rows_of(session, "event")]
+        put_rows(session, "event", kept, kept_as)
+        assert Readings(session).add_event(1, row) == first + 51
+        go_on_after(session, {"said": first + 90})
+        assert Readings(session).add_event(1, row) == first + 91
 
 
 def test_a_number_of_a_unit_of_work_that_came_to_nothing_is_given_anew(database: Database) -> None:

@@ -84,8 +84,11 @@ def over(figure: Figure, columns: Sequence[tuple[Figure, NDArray[np.float64]]]) 
 
 
 def _key(f: Figure) -> object:
-    """One key for a field however often it was read; a figure that is no field's is itself alone."""
-    return (f.path, f.value) if f.path is not None and f.formula is None else id(f)
+    """One key for a field however often it was read; a figure that is no field's is itself alone.
+
+    What a field said at another time bears its path too, and another label.
+    """
+    return (f.path, f.label, f.value) if f.path is not None and f.formula is None else id(f)
 
 
 def _ends(figure: Figure) -> Iterator[Figure]:

@@ -35,8 +35,11 @@ _CONSTANTS = {"π": math.pi}
 _DEG = math.pi / 180.0
 
 
-class NotClosed(ValueError):
-    """The text is no closed formula of the symbols that are put in."""
+class NotClosed(Exception):
+    """The text is no closed formula of the symbols that are put in.
+
+    No error of arithmetic: a figure with a wrong formula must not pass for one whose inputs are out of reason.
+    """
 
 
 def symbol_pattern(symbols: tuple[str, ...]) -> re.Pattern[str]:

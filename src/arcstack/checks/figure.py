@@ -85,8 +85,8 @@ class Figure:
     ) -> "Figure":
         """A figure whose value its own closed ``formula`` gives; its symbol is what stands left of the equals sign.
 
-        Raises NotClosed where the formula is words or does not use each input once under a symbol of its own, and
-        ZeroDivisionError where the inputs leave it undefined.
+        Raises NotClosed where the formula is words or does not use each input under a symbol of its own, and
+        ArithmeticError where the inputs leave it undefined.
 
         >>> from arcstack.units import LENGTH
         >>> h = Figure("H", "Height", 36.2, LENGTH, Evidence.MEASURED)
@@ -98,7 +98,7 @@ class Figure:
         own = Expression.read(formula, tuple(f.symbol for f in inputs))
         value = float(own.at({f.symbol: f.value / f.metric for f in inputs}))
         if not math.isfinite(value):
-            raise ZeroDivisionError(f"{label}: {formula}")
+            raise ArithmeticError(f"{label.lower()} comes to no finite figure")
         return cls.calculated(
             formula.partition(" = ")[0],
             label,

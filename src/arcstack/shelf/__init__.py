@@ -3,6 +3,7 @@
 from arcstack.shelf.part import (
     KINDS,
     OWN,
+    RAISING,
     About,
     CapPart,
     LashShim,
@@ -19,6 +20,7 @@ from arcstack.shelf.search import Query, found, read_query, summary
 __all__ = [
     "KINDS",
     "OWN",
+    "RAISING",
     "About",
     "CapPart",
     "LashShim",

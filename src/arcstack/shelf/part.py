@@ -16,6 +16,7 @@ from arcstack.document import Field as DocumentField
 from arcstack.document import Kind as FieldKind
 from arcstack.document.entry import Printable, Quantity
 from arcstack.document.fields import Fields
+from arcstack.document.heights import HEIGHT_RESTS_ON
 from arcstack.document.parts import (
     Bucket,
     Cap,
@@ -52,6 +53,10 @@ class PartKind(StrEnum):
     ROCKER = "rocker"
     LASH_SHIM = "lash shim"
     CAP = "cap"
+
+
+RAISING = tuple(PartKind(part) for part in dict(HEIGHT_RESTS_ON))
+"""Kinds that move the height a spring stands at."""
 
 
 class ShimPart(Rings):

@@ -12,10 +12,9 @@ from arcstack.assess.context import Context
 from arcstack.assess.stack import installed_height
 from arcstack.checks import Evidence
 from arcstack.document import Build, Entry, amount
-from arcstack.document.heights import HEIGHT_RESTS_ON
 from arcstack.document.parts import FollowerKind
 from arcstack.errors import FieldError, NotKnown
-from arcstack.shelf import PartKind, ShelfPart
+from arcstack.shelf import RAISING, PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted, together
 from arcstack.specify.ask import Ask
 from arcstack.trials.laying import laying
@@ -24,9 +23,7 @@ from arcstack.units.display import plain
 
 LEVERS = (PartKind.FINGER, PartKind.ROCKER)
 
-_RAISING = tuple(PartKind(part) for part in dict(HEIGHT_RESTS_ON))
-
-ROWS = (*_RAISING, PartKind.SEAL, PartKind.GUIDE, PartKind.CAP, PartKind.BUCKET, *LEVERS)
+ROWS = (*RAISING, PartKind.SEAL, PartKind.GUIDE, PartKind.CAP, PartKind.BUCKET, *LEVERS)
 """Kinds along the rows of a search, each of which moves heights, masses or fits; packs and shims lie across."""
 
 VARIED = (*ROWS, PartKind.PACK, PartKind.SHIM)

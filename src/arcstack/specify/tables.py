@@ -16,7 +16,7 @@ from arcstack.document import Absent, Build, Entry, Side
 from arcstack.document.heights import HEIGHT_RESTS_ON
 from arcstack.document.parts import SpringPack
 from arcstack.settings import setting
-from arcstack.shelf import PartKind, ShelfPart
+from arcstack.shelf import RAISING, PartKind, ShelfPart
 from arcstack.shelf.fitting import together
 from arcstack.specify.space import ROWS, Space
 
@@ -29,7 +29,7 @@ _FITTED = "whether one is chosen"
 
 _RESTS_ON: dict[str, dict[PartKind, tuple[str, ...]]] = {
     "stack.open_height": {
-        PartKind(part): tuple(field for own, field in HEIGHT_RESTS_ON if own == part) for part in dict(HEIGHT_RESTS_ON)
+        kind: tuple(field for part, field in HEIGHT_RESTS_ON if part == kind.value) for kind in RAISING
     },
     "stack.seal_height": {
         PartKind.SEAL: ("height", "held", _FITTED),

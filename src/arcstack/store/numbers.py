@@ -20,6 +20,12 @@ def next_number(session: Session, of: str) -> int:
     return number
 
 
+def look_anew(session: Session) -> None:
+    """After rows came in with their own numbers, or numbers go on from elsewhere: the last is looked up again."""
+    for of in _BORN_BY:
+        session.info.pop(("last", of), None)
+
+
 def keep_numbers(session: Session) -> None:
     """Before something goes for good: remember how far numbers were given."""
     for of in _BORN_BY:
@@ -42,6 +48,7 @@ def go_on_after(session: Session, last: dict[str, int]) -> None:
     for of, number in last.items():
         session.merge(NumbersTable(of=of, last=max(number, _last(session, of))))
     session.flush()
+    look_anew(session)
 
 
 def _last(session: Session, of: str) -> int:

@@ -11,6 +11,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from arcstack.errors import DocumentError
+from arcstack.store.numbers import look_anew
 from arcstack.store.tables import Base
 
 LEFT_OUT = frozenset({"person", "signed_in", "guess", "trail", "seal", "link_address"})
@@ -70,6 +71,7 @@ def put_rows(session: Session, name: str, raw: Sequence[Any], kept_as: Callable[
             session.execute(insert(table), made)
     except IntegrityError as error:
         raise ValueError("rows of it belong to nothing, or stand there twice") from error
+    look_anew(session)
     return len(made)
 
 

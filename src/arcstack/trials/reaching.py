@@ -11,17 +11,15 @@ from arcstack.assess.context import Context
 from arcstack.assess.fit import Fits, outcome
 from arcstack.checks import Limit
 from arcstack.document import Build, amount
-from arcstack.document.heights import HEIGHT_RESTS_ON, MOVERS, height_with, raised_mm
+from arcstack.document.heights import MOVERS, height_with, raised_mm
 from arcstack.errors import FieldError, MissingInput
 from arcstack.mech.shims import ShimStack, nearest
 from arcstack.settings import setting
-from arcstack.shelf import PartKind, ShelfPart
+from arcstack.shelf import RAISING, PartKind, ShelfPart
 from arcstack.shelf.fitting import fitted
 from arcstack.trials.laying import laying
 
-_RAISING = tuple(PartKind(part) for part in dict(HEIGHT_RESTS_ON))
-
-VARIED = (*(kind for kind in _RAISING if kind is not PartKind.VALVE), PartKind.VALVE)
+VARIED = (*(kind for kind in RAISING if kind is not PartKind.VALVE), PartKind.VALVE)
 """Kinds that move a height, in the order that they are exchanged in: the valve, which costs most, last."""
 
 MOST_SHOWN = int(setting("reaching.shown"))
