@@ -178,3 +178,26 @@ def test_a_row_without_an_answer_is_nan_and_spoils_no_other() -> None:
     assert np.isnan(root.at({"x": -1.0}))
     assert root.at({"x": np.array([-1.0, 4.0])})[1] == 0.5
     assert root.at({"x": 0.0}) == np.inf
+
+
+@pytest.mark.parametrize(
+    ("right", "x", "value", "slope"),
+    [
+        ("−x + 1", 3.0, -2.0, -1.0),
+        ("min(x, 2)", 1.0, 1.0, 1.0),
+        ("min(x, 2)", 3.0, 2.0, 0.0),
+        ("max(x, 2)", 3.0, 3.0, 1.0),
+        ("max(x, 2)", 1.0, 2.0, 0.0),
+        ("|x − 4|", 3.0, 1.0, -1.0),
+        ("√(x)", 4.0, 2.0, 0.25),
+        ("x^(3/2)", 4.0, 8.0, 3.0),
+        ("tan(x)", 60.0, np.sqrt(3.0), 4.0 * np.pi / 180.0),
+        ("sin(x)", 60.0, np.sqrt(0.75), 0.5 * np.pi / 180.0),
+        ("2/x", 4.0, 0.5, -0.125),
+        ("½·x²/10³", 2.0, 0.002, 0.002),
+    ],
+)
+def test_each_sign_has_its_value_and_its_slope(right: str, x: float, value: float, slope: float) -> None:
+    own = Expression.read(f"y = {right}", ("x",))
+    assert own.at({"x": x}) == pytest.approx(value)
+    assert own.slopes({"x": x})["x"] == pytest.approx(slope)

@@ -576,3 +576,15 @@ def test_what_changes_something_says_which_head_its_page_was_drawn_of(page: Page
         seen |= {(method, head) for method, head in forms if method != "dialog"}
     # what only asks keeps its address as it is
     assert seen == {("post", identity), ("get", None)}
+
+
+def test_what_was_refused_of_one_choice_is_gone_with_the_next(page: Page, site: Site) -> None:
+    stocked(site)
+    build = site.workshop.create(template("bucket"), WHO)
+    opened(page, f"{site.address}/builds/{build}/intake/parts?place=locks")
+    page.locator("#choose-list input[type=radio]").first.check()
+    page.wait_for_selector("#will button")
+    page.evaluate("document.querySelector('#trouble').innerHTML = '<p class=wrong role=alert>refused</p>'")
+    page.locator("#choose-list input[type=radio]").nth(1).check()
+    expect(page.locator("#trouble")).to_be_empty()
+    expect(page.locator("#choose-list input[type=radio]").nth(1)).to_be_focused()
